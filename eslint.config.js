@@ -1,0 +1,24 @@
+import js from '@eslint/js'
+import ts from 'typescript-eslint'
+import hooks from 'eslint-plugin-react-hooks'
+
+export default ts.config(
+  { ignores: ['**/dist/**', '**/node_modules/**', '.demo/**', '**/*.cjs'] },
+  js.configs.recommended,
+  ...ts.configs.recommended,
+  {
+    files: ['packages/web/**/*.{ts,tsx}'],
+    plugins: { 'react-hooks': hooks },
+    rules: hooks.configs['recommended-latest'].rules,
+  },
+  { files: ['**/*.mjs'], languageOptions: { globals: { process: 'readonly', console: 'readonly', URL: 'readonly' } } },
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      'no-console': ['error', { allow: ['error', 'warn'] }],
+      eqeqeq: 'error',
+      'prefer-const': 'error',
+    },
+  },
+  { files: ['scripts/**', 'packages/*/src/main.ts'], rules: { 'no-console': 'off' } },
+)

@@ -1,0 +1,8 @@
+import type { OperatingSystem } from '@bichroma/core'
+
+/** Where each system keeps display profiles for the whole machine and for one user, below its root. */
+export const profileFolders: Readonly<Record<OperatingSystem, { machine: string; user: string }>> = {
+  windows: { machine: 'C/Windows/System32/spool/drivers/color', user: 'C/Users/studio/AppData/Local/Color' },
+  macos: { machine: 'Library/ColorSync/Profiles', user: 'Users/studio/Library/ColorSync/Profiles' },
+  linux: { machine: 'usr/share/color/icc', user: 'home/studio/.local/share/icc' },
+}

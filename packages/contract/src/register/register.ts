@@ -1,0 +1,145 @@
+import {
+  operatingSystemNames,
+  panelKindNames,
+  type Aim,
+  type Chromaticity,
+  type DueState,
+  type OperatingSystem,
+  type PanelKind,
+  type RunKind,
+  type RunState,
+  type Verdict,
+} from '@bichroma/core'
+import { idField, nameField, numberField } from '../fields'
+import { yup } from '../sentences'
+
+export const saveRoomSchema = yup.object({ name: nameField() }).noUnknown()
+export type SaveRoom = yup.InferType<typeof saveRoomSchema>
+
+export const saveWorkstationSchema = yup
+  .object({
+    name: nameField(),
+    roomId: idField().required(),
+    operatingSystem: yup.string<OperatingSystem>().oneOf(operatingSystemNames).required(),
+    systemVersion: nameField(),
+  })
+  .noUnknown()
+export type SaveWorkstation = yup.InferType<typeof saveWorkstationSchema>
+
+export const saveDisplaySchema = yup
+  .object({
+    name: nameField(),
+    maker: nameField(),
+    model: nameField(),
+    serial: nameField(),
+    firmware: nameField(),
+    panelKind: yup.string<PanelKind>().oneOf(panelKindNames).required(),
+    workstationId: idField().required(),
+    limitsId: idField().required(),
+    /** Days between checks. */
+    checkEveryDays: numberField().required().integer().min(1).max(730),
+    slots: numberField().required().integer().min(1).max(8),
+  })
+  .noUnknown()
+export type SaveDisplay = yup.InferType<typeof saveDisplaySchema>
+
+/** What can be set on a display later on. */
+export const changeDisplaySchema = saveDisplaySchema.pick(['name', 'limitsId', 'checkEveryDays'])
+export type ChangeDisplay = yup.InferType<typeof changeDisplaySchema>
+
+export interface Room {
+  id: number
+  name: string
+}
+
+export interface Workstation extends Room {
+  roomId: number
+  operatingSystem: OperatingSystem
+  systemVersion: string
+  courierOnline: boolean
+  /** ms since 1970; null when its courier never connected. */
+  courierSeenAt: number | null
+}
+
+export interface Instrument {
+  id: number
+  maker: string
+  model: string
+  serial: string
+  kind: 'colorimeter' | 'spectroradiometer'
+  /** Workstation whose courier reports it now. */
+  workstationId: number | null
+  /** The run that holds it. */
+  runId: number | null
+}
+
+/** The short figures of the last judgement, for rings and lists. */
+export interface JudgedSummary {
+  runId: number
+  at: number
+  verdict: Verdict
+  sentence: string
+  averageDeltaE: number
+  worstDeltaE: number
+  worstPatch: string
+  luminance: number
+  white: Chromaticity
+  aimWhite: Chromaticity
+  whiteTemperature: number | null
+  aimWhiteTemperature: number | null
+  whiteDeltaUv: number
+}
+
+export interface Slot {
+  number: number
+  /** Null when the slot holds nothing of ours. */
+  label: string | null
+  aim: Aim | null
+  writtenAt: number | null
+  tablesHash: string | null
+  active: boolean
+  judged: JudgedSummary | null
+}
+
+/** One display as lists show it. */
+export interface DisplaySummary {
+  id: number
+  name: string
+  maker: string
+  model: string
+  serial: string
+  firmware: string
+  panelKind: PanelKind
+  roomId: number
+  workstationId: number
+  limitsId: number
+  checkEveryDays: number
+  slots: Slot[]
+  verdict: Verdict
+  /** ms since 1970; null when it was never judged and is due at once. */
+  dueAt: number | null
+  dueState: DueState
+  /** Its courier is connected and reports it. */
+  live: boolean
+  runId: number | null
+}
+
+export interface RunSummary {
+  id: number
+  displayId: number
+  kind: RunKind
+  slot: number
+  label: string
+  state: RunState
+  startedAt: number
+  endedAt: number | null
+  startedBy: string
+  instrument: string
+  readings: number
+  judged: JudgedSummary | null
+  message: string | null
+}
+
+export interface DisplayDetail extends DisplaySummary {
+  runs: RunSummary[]
+}

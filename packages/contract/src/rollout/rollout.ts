@@ -1,0 +1,43 @@
+import { idField } from '../fields'
+import { yup } from '../sentences'
+
+export const placementStates = ['queued', 'placed', 'in force', 'overridden', 'missing', 'withdrawn'] as const
+export type PlacementState = (typeof placementStates)[number]
+
+export const placeProfileSchema = yup.object({ runId: idField().required() }).noUnknown()
+export type PlaceProfile = yup.InferType<typeof placeProfileSchema>
+
+/** One profile for one display on one workstation. */
+export interface Placement {
+  id: number
+  displayId: number
+  workstationId: number
+  runId: number
+  profileHash: string
+  fileName: string
+  description: string
+  scope: 'machine'
+  state: PlacementState
+  requestedAt: number
+  requestedBy: string
+  /** When the courier said that the file is in its folder. */
+  placedAt: number | null
+  /** When the courier's own listing was last read. */
+  verifiedAt: number | null
+  /** Folder and file as the courier found them. */
+  path: string | null
+  /** Why it is where it is, in one sentence. */
+  message: string | null
+}
+
+/** A display with what rollout knows of it. */
+export interface RolloutRow {
+  displayId: number
+  displayName: string
+  workstationId: number
+  workstationName: string
+  /** The newest run that filed a profile, if any. */
+  newest: { runId: number; profileHash: string; description: string; filedAt: number; slot: number } | null
+  placement: Placement | null
+  courierOnline: boolean
+}

@@ -1,0 +1,63 @@
+import { formatMetric, limitedMetrics, type LimitedMetric } from './limitedMetrics'
+import type { Metrics } from './metrics'
+
+/** A figure may be as large as `near` without a word, and up to `hard` with one; beyond, the display is outside. */
+export interface LimitRule {
+  readonly metric: LimitedMetric
+  readonly near: number
+  readonly hard: number
+}
+
+export interface Limits {
+  readonly rules: readonly LimitRule[]
+}
+
+/** What the figures alone say. */
+export type JudgedVerdict = 'within' | 'near' | 'outside'
+
+/** What is said of a display: the figures' verdict, or that there is none, or none that is fresh. */
+export type Verdict = JudgedVerdict | 'unproven' | 'lapsed'
+
+export interface RuleResult extends LimitRule {
+  readonly value: number
+  readonly verdict: JudgedVerdict
+}
+
+export interface Judgement {
+  readonly verdict: JudgedVerdict
+  /** One sentence that explains the verdict. */
+  readonly sentence: string
+  readonly rules: readonly RuleResult[]
+}
+
+const order: readonly JudgedVerdict[] = ['within', 'near', 'outside']
+
+/** Judges metrics by limits: the worst rule decides, and the sentence names the figure that is furthest past its edge. */
+export function judge(metrics: Metrics, limits: Limits): Judgement {
+  const rules = limits.rules.map((rule): RuleResult => {
+    const value = limitedMetrics[rule.metric].valueOf(metrics)
+    return { ...rule, value, verdict: value <= rule.near ? 'within' : value <= rule.hard ? 'near' : 'outside' }
+  })
+  const verdict = rules.reduce<JudgedVerdict>(
+    (v, r) => (order.indexOf(r.verdict) > order.indexOf(v) ? r.verdict : v),
+    'within',
+  )
+  if (verdict === 'within') return { verdict, rules, sentence: 'Every figure is inside its near edge.' }
+  const edge = verdict === 'near' ? 'near' : 'hard'
+  const decisive = rules
+    .filter((r) => r.verdict === verdict)
+    .reduce((a, b) => (b.value / b[edge] > a.value / a[edge] ? b : a))
+  const { label, noteOf } = limitedMetrics[decisive.metric]
+  const at = noteOf?.(metrics)
+  const figure = `${label} is ${formatMetric(decisive.metric, decisive.value)}${at ? `, at ${at}` : ''}`
+  const others = rules.filter((r) => r.verdict === verdict).length - 1
+  const more =
+    others > 0
+      ? `; ${others} more ${others === 1 ? 'figure is' : 'figures are'} past ${others === 1 ? 'its' : 'their'} edge`
+      : ''
+  const than =
+    verdict === 'near'
+      ? `past the near edge of ${formatMetric(decisive.metric, decisive.near)} and not past the hard edge of ${formatMetric(decisive.metric, decisive.hard)}`
+      : `past the hard edge of ${formatMetric(decisive.metric, decisive.hard)}`
+  return { verdict, rules, sentence: `${figure}: ${than}${more}.` }
+}

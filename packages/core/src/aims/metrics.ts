@@ -1,0 +1,155 @@
+import {
+  convertChromaticityToUv,
+  convertXyzToChromaticity,
+  convertXyzToUv,
+  deltaUv,
+  type Chromaticity,
+  type XYZ,
+} from '../color/chromaticity'
+import { deltaE2000 } from '../color/deltaE2000'
+import { convertXyzToLab, type Lab } from '../color/lab'
+import { subtract, type Triple } from '../color/matrix3'
+import { correlatedColorTemperature } from '../color/temperature'
+import { aimAtLuminance, aimCurve, targetXyz, type ResolvedAim } from './aim'
+import type { Primaries } from '../color/encodings'
+
+/** One patch as it was read: signal 0–1 and XYZ in cd/m². */
+export interface PatchReading {
+  readonly name: string
+  readonly rgb: Triple
+  readonly xyz: XYZ
+}
+
+/** One patch beside what the aim asks for. */
+export interface JudgedPatch extends PatchReading {
+  /** cd/m² */
+  readonly target: XYZ
+  readonly lab: Lab
+  readonly targetLab: Lab
+  readonly deltaE: number
+}
+
+/** One grey level against the aim. */
+export interface JudgedGrey {
+  /** Signal, 0–1. */
+  readonly level: number
+  /** Light above black, 0–1, of its own white: measured and aimed. */
+  readonly light: number
+  readonly targetLight: number
+  /** Δu′v′ to the aim's white. */
+  readonly deltaUv: number
+  /** Difference of a* and b* only, the lightness left out. */
+  readonly chroma: number
+  /** Local exponent ln(light)/ln(signal). */
+  readonly exponent: number
+  readonly targetExponent: number
+}
+
+/** All figures of one set of readings against one aim. */
+export interface Metrics {
+  readonly patches: readonly JudgedPatch[]
+  readonly averageDeltaE: number
+  readonly worstDeltaE: number
+  readonly worstPatch: string
+  readonly white: Chromaticity
+  readonly aimWhite: Chromaticity
+  /** K; null where a temperature means nothing. */
+  readonly whiteTemperature: number | null
+  readonly aimWhiteTemperature: number | null
+  readonly whiteDeltaUv: number
+  /** cd/m² */
+  readonly luminance: number
+  readonly aimLuminance: number
+  /** 100·(achieved − aim)/aim */
+  readonly luminanceOff: number
+  /** cd/m² */
+  readonly black: number
+  /** White ÷ black; null for a black without light. */
+  readonly contrast: number | null
+  readonly greys: readonly JudgedGrey[]
+  readonly averageExponent: number
+  readonly aimAverageExponent: number
+  readonly averageGreyChroma: number
+  /** Null when red, green or blue was not read. */
+  readonly primaries: Primaries | null
+  readonly aimPrimaries: Primaries
+}
+
+const equal = (rgb: Triple, r: number, g: number, b: number) => rgb[0] === r && rgb[1] === g && rgb[2] === b
+const isGrey = ([r, g, b]: Triple) => r === g && g === b && r > 0 && r < 1
+const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)
+const temperature = (c: Chromaticity) => correlatedColorTemperature(c)?.cct ?? null
+
+/**
+ * Every figure of a set of readings against an aim. The white must be among the readings (Error otherwise); black and
+ * primaries are used where they were read. Colour differences are CIEDE2000 in CIELAB under the aim's white at the
+ * measured luminance; the luminance has its own figure.
+ */
+export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedAim): Metrics {
+  const find = (r: number, g: number, b: number) => readings.find((p) => equal(p.rgb, r, g, b))?.xyz
+  const whiteXyz = find(1, 1, 1)
+  if (!whiteXyz) throw new Error('The readings hold no white, so nothing can be judged against it.')
+  const blackXyz = find(0, 0, 0) ?? aim.black
+  const judged = aimAtLuminance(aim, whiteXyz[1], blackXyz)
+
+  const patches = readings.map((p): JudgedPatch => {
+    const target = targetXyz(judged, p.rgb)
+    const lab = convertXyzToLab(p.xyz, judged.white)
+    const targetLab = convertXyzToLab(target, judged.white)
+    return { ...p, target, lab, targetLab, deltaE: deltaE2000(targetLab, lab) }
+  })
+  const worst = patches.reduce((a, b) => (b.deltaE > a.deltaE ? b : a))
+
+  const curve = aimCurve(judged)
+  const aimWhite = convertXyzToChromaticity(aim.white)
+  const range = whiteXyz[1] - blackXyz[1]
+  const greys = patches
+    .filter((p) => isGrey(p.rgb))
+    .sort((a, b) => a.rgb[0] - b.rgb[0])
+    .map((p): JudgedGrey => {
+      const level = p.rgb[0]
+      const light = Math.max(1e-6, (p.xyz[1] - blackXyz[1]) / range)
+      const targetLight = curve.decode(level)
+      return {
+        level,
+        light,
+        targetLight,
+        // Light above black, so that the black's own colour does not count as a fault of the dark greys.
+        deltaUv: safeDeltaUv(subtract(p.xyz, blackXyz), aimWhite),
+        chroma: Math.hypot(p.lab[1] - p.targetLab[1], p.lab[2] - p.targetLab[2]),
+        exponent: Math.log(light) / Math.log(level),
+        targetExponent: Math.log(targetLight) / Math.log(level),
+      }
+    })
+  const middle = greys.filter((g) => g.level >= 0.1 && g.level <= 0.9)
+
+  const above = (xyz: XYZ | undefined) => xyz && convertXyzToChromaticity(subtract(xyz, blackXyz))
+  const [red, green, blue] = [above(find(1, 0, 0)), above(find(0, 1, 0)), above(find(0, 0, 1))]
+  const white = convertXyzToChromaticity(whiteXyz)
+  return {
+    patches,
+    averageDeltaE: mean(patches.map((p) => p.deltaE)),
+    worstDeltaE: worst.deltaE,
+    worstPatch: worst.name,
+    white,
+    aimWhite,
+    whiteTemperature: temperature(white),
+    aimWhiteTemperature: temperature(aimWhite),
+    whiteDeltaUv: deltaUv(convertChromaticityToUv(white), convertChromaticityToUv(aimWhite)),
+    luminance: whiteXyz[1],
+    aimLuminance: aim.white[1],
+    luminanceOff: (100 * (whiteXyz[1] - aim.white[1])) / aim.white[1],
+    black: blackXyz[1],
+    contrast: blackXyz[1] > 0 ? whiteXyz[1] / blackXyz[1] : null,
+    greys,
+    averageExponent: mean(middle.map((g) => g.exponent)),
+    aimAverageExponent: mean(middle.map((g) => g.targetExponent)),
+    averageGreyChroma: mean(greys.map((g) => g.chroma)),
+    primaries: red && green && blue ? { red, green, blue } : null,
+    aimPrimaries: aim.primaries,
+  }
+}
+
+function safeDeltaUv(xyz: XYZ, white: Chromaticity): number {
+  return xyz[1] > 0 && xyz[0] > 0 ? deltaUv(convertXyzToUv(xyz), convertChromaticityToUv(white)) : 0
+}

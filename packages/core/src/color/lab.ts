@@ -1,0 +1,24 @@
+import type { Triple } from './matrix3'
+import type { XYZ } from './chromaticity'
+
+/** CIELAB L*, a*, b*. */
+export type Lab = Triple
+
+const epsilon = (6 / 29) ** 3
+const kappa = (29 / 3) ** 3
+const forward = (t: number) => (t > epsilon ? Math.cbrt(t) : (kappa * t + 16) / 116)
+const backward = (f: number) => (f > 6 / 29 ? f ** 3 : (116 * f - 16) / kappa)
+
+/** CIELAB from XYZ relative to a reference white, both in one unit. CIE 15:2018 §8.2.1. */
+export function convertXyzToLab([X, Y, Z]: XYZ, [Xn, Yn, Zn]: XYZ): Lab {
+  const fx = forward(X / Xn)
+  const fy = forward(Y / Yn)
+  const fz = forward(Z / Zn)
+  return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)]
+}
+
+/** XYZ from CIELAB, in the unit of the reference white. Inverse of {@link convertXyzToLab}. */
+export function convertLabToXyz([L, a, b]: Lab, [Xn, Yn, Zn]: XYZ): XYZ {
+  const fy = (L + 16) / 116
+  return [Xn * backward(fy + a / 500), Yn * backward(fy), Zn * backward(fy - b / 200)]
+}

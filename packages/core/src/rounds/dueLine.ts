@@ -1,0 +1,30 @@
+import type { JudgedVerdict, Verdict } from '../aims/limits'
+
+const day = 86_400_000
+
+/** Days past its due line after which a validation no longer counts. */
+export const graceDays = 7
+
+/** The last time a display was judged. */
+export interface LastJudged {
+  readonly verdict: JudgedVerdict
+  /** ms since 1970, UTC. */
+  readonly at: number
+}
+
+/** When a display falls due by the calendar: ms since 1970, or null when it was never judged (it is due at once). */
+export const dueLine = (last: LastJudged | null, everyDays: number): number | null => last && last.at + everyDays * day
+
+/** How a display stands in time: not yet due, due within seven days, overdue; a display never judged is overdue. */
+export type DueState = 'later' | 'this week' | 'overdue'
+
+export function dueState(due: number | null, now: number): DueState {
+  if (due === null || due <= now) return 'overdue'
+  return due - now <= 7 * day ? 'this week' : 'later'
+}
+
+/** What is said of a display now: its last judgement, unless there is none or it is older than its due line and grace. */
+export function verdictNow(last: LastJudged | null, everyDays: number, now: number): Verdict {
+  if (!last) return 'unproven'
+  return now > last.at + (everyDays + graceDays) * day ? 'lapsed' : last.verdict
+}

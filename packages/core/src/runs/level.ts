@@ -1,0 +1,90 @@
+import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
+import { invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
+
+/** The five readings that say how a raw panel mixes its light, cd/m². */
+export interface RawCorners {
+  readonly white: XYZ
+  readonly black: XYZ
+  readonly red: XYZ
+  readonly green: XYZ
+  readonly blue: XYZ
+}
+
+/**
+ * The matrix from a raw panel's linear channel light (0–1 each) to XYZ above black in cd/m²: the primaries' directions,
+ * scaled so that 1 1 1 gives the measured white. Throws RangeError when the primaries lie on one line.
+ */
+export function panelMatrix(corners: RawCorners): Matrix3 {
+  const light = (xyz: XYZ) => subtract(xyz, corners.black)
+  const columns = transpose([light(corners.red), light(corners.green), light(corners.blue)])
+  const gains = multiplyVector(invert(columns), light(corners.white))
+  return columns.map((row) => row.map((v, c) => v * gains[c])) as unknown as Matrix3
+}
+
+/** How much brighter the raw white must be than the aim, because correcting its colour takes light away. */
+export interface Headroom {
+  /** Raw white ÷ corrected white luminance, 1 or more. */
+  readonly factor: number
+  /** Linear channel weights of the corrected white, the largest 1. */
+  readonly weights: Triple
+}
+
+/** Headroom for bringing a raw panel's white to `white`. Throws RangeError when the panel cannot make that white. */
+export function headroomFor(corners: RawCorners, white: Chromaticity): Headroom {
+  const matrix = panelMatrix(corners)
+  const mix = multiplyVector(invert(matrix), convertChromaticityToXyz(white))
+  const most = Math.max(...mix)
+  const weights = mix.map((w) => w / most) as unknown as Triple
+  if (Math.min(...weights) <= 0.02)
+    throw new RangeError(
+      'The panel cannot mix the white of the aim from its primaries. Choose a white nearer to its own.',
+    )
+  const corrected = multiplyVector(matrix, weights)[1] + corners.black[1]
+  return { factor: corners.white[1] / corrected, weights }
+}
+
+/** One try of the backlight control. */
+export interface LevelTry {
+  /** Setting of the control. */
+  readonly control: number
+  /** Luminance of the raw white at it, cd/m². */
+  readonly luminance: number
+}
+
+export type LevelStep =
+  | { readonly kind: 'try'; readonly control: number }
+  | { readonly kind: 'settled'; readonly at: LevelTry; readonly asLow: boolean }
+  | { readonly kind: 'unreachable'; readonly most: LevelTry }
+
+/** Readings after which the search takes the best it has. */
+const mostTries = 10
+/** How far above the goal is as good as at it. */
+const near = 1.008
+
+/**
+ * The next move of the search for the lowest whole setting whose luminance is not below `goal` (cd/m²). A display is
+ * never left below: the tables can only take light away. Assumes that luminance rises with the control.
+ */
+export function nextLevelStep(
+  tries: readonly LevelTry[],
+  goal: number,
+  range: { min: number; max: number },
+): LevelStep {
+  const above = tries.filter((t) => t.luminance >= goal).sort((a, b) => a.control - b.control)[0]
+  const below = tries.filter((t) => t.luminance < goal).sort((a, b) => b.control - a.control)[0]
+  if (above && (above.luminance <= goal * near || above.control <= range.min || tries.length >= mostTries))
+    return { kind: 'settled', at: above, asLow: above.control <= range.min && above.luminance > goal * near }
+  if (above && below && above.control - below.control <= 1) return { kind: 'settled', at: above, asLow: false }
+  if (!above && below && below.control >= range.max) return { kind: 'unreachable', most: below }
+
+  const from = below ?? { control: range.min - 1, luminance: 0 }
+  const to = above ?? null
+  const guess = to
+    ? from.control + ((goal - from.luminance) / (to.luminance - from.luminance)) * (to.control - from.control)
+    : tries.length < 2
+      ? from.control * (goal / Math.max(from.luminance, 1e-6))
+      : range.max
+  const lowest = below ? below.control + 1 : range.min
+  const highest = above ? above.control - 1 : range.max
+  return { kind: 'try', control: Math.min(highest, Math.max(lowest, Math.ceil(guess))) }
+}

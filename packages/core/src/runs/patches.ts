@@ -1,0 +1,80 @@
+import type { Triple } from '../color/matrix3'
+
+/** A colour to show: its name and its signal, 0–1. */
+export interface Patch {
+  readonly name: string
+  readonly rgb: Triple
+}
+
+const grey = (v: number): Patch => ({ name: `Grey ${Number((v * 100).toFixed(1))} %`, rgb: [v, v, v] })
+
+export const white: Patch = { name: 'White', rgb: [1, 1, 1] }
+export const black: Patch = { name: 'Black', rgb: [0, 0, 0] }
+
+const hues: readonly Patch[] = [
+  { name: 'Red', rgb: [1, 0, 0] },
+  { name: 'Green', rgb: [0, 1, 0] },
+  { name: 'Blue', rgb: [0, 0, 1] },
+  { name: 'Cyan', rgb: [0, 1, 1] },
+  { name: 'Magenta', rgb: [1, 0, 1] },
+  { name: 'Yellow', rgb: [1, 1, 0] },
+]
+
+/** Red, green, blue, cyan, magenta, yellow at full signal. */
+export const primariesAndSecondaries = hues
+
+/** A hue mixed with grey: `high` where the hue has signal, `low` where it has none. */
+const tint = (hue: Patch, high: number, low: number): Patch => ({
+  name: `${hue.name} ${Math.round(low * 100)}–${Math.round(high * 100)} %`,
+  rgb: hue.rgb.map((v) => (v ? high : low)) as unknown as Triple,
+})
+
+/** What Baseline reads: nine greys, primaries, secondaries, white, black (17 patches). */
+export const baselinePatches: readonly Patch[] = [
+  white,
+  black,
+  ...hues,
+  ...[0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(grey),
+]
+
+/** The grey signals that Shape brings to the aim: 20 levels, closer together in the shadows. */
+export const shapeLevels: readonly number[] = [
+  0.02, 0.04, 0.06, 0.08, 0.11, 0.14, 0.18, 0.22, 0.27, 0.32, 0.38, 0.44, 0.5, 0.57, 0.64, 0.71, 0.78, 0.85, 0.92, 1,
+]
+
+/** The colours by which Shape fits its matrix: each hue deep, bright and half, none of them read again by Prove. */
+export const shapeColors: readonly Patch[] = hues.flatMap((hue) => [
+  tint(hue, 0.93, 0),
+  tint(hue, 0.62, 0.1),
+  tint(hue, 0.88, 0.45),
+])
+
+/** Colours met in the studio's own work, as signals; chosen for this set. */
+const natural: readonly Patch[] = [
+  { name: 'Marsh marigold', rgb: [0.95, 0.76, 0.12] },
+  { name: 'Leaf green', rgb: [0.31, 0.52, 0.18] },
+  { name: 'Moss shade', rgb: [0.2, 0.26, 0.11] },
+  { name: 'Fen water', rgb: [0.16, 0.29, 0.33] },
+  { name: 'Evening sky', rgb: [0.33, 0.44, 0.66] },
+  { name: 'Deep sky', rgb: [0.09, 0.15, 0.4] },
+  { name: 'Owl brown', rgb: [0.46, 0.33, 0.22] },
+  { name: 'Reed straw', rgb: [0.82, 0.73, 0.53] },
+  { name: 'Fair skin', rgb: [0.87, 0.69, 0.6] },
+  { name: 'Dark skin', rgb: [0.41, 0.27, 0.21] },
+  { name: 'Orchid', rgb: [0.66, 0.34, 0.59] },
+  { name: 'Rowan berry', rgb: [0.72, 0.17, 0.12] },
+  { name: 'Lantern glow', rgb: [0.98, 0.57, 0.24] },
+  { name: 'Kingfisher', rgb: [0.07, 0.55, 0.67] },
+]
+
+/** What Prove and a check run read: greys between those of Shape, pure and mixed hues, natural colours (39 patches). */
+export const provePatches: readonly Patch[] = [
+  white,
+  black,
+  ...hues,
+  ...[0.05, 0.1, 0.16, 0.25, 0.35, 0.47, 0.6, 0.74, 0.88].map(grey),
+  ...hues.map((hue) => tint(hue, 0.75, 0.25)),
+  { name: 'Red 55 %', rgb: [0.55, 0, 0] },
+  { name: 'Green 55 %', rgb: [0, 0.55, 0] },
+  ...natural,
+]

@@ -1,0 +1,77 @@
+import type { Triple } from '../color/matrix3'
+import type { ResolvedAim } from '../aims/aim'
+import { buildSlotTables, type PipelineShape, type SlotTables } from '../tables/slotTables'
+import type { RawCorners } from './level'
+import type { Patch } from './patches'
+import {
+  mixingMatrix,
+  modelFromGreys,
+  pipelineFor,
+  refineModel,
+  refitMatrix,
+  solveDrive,
+  type DriveReading,
+  type GreyReading,
+  type PanelModel,
+} from './shape'
+
+/** Everything that Shape has read so far; a plain object, so that a solve can run in another thread. */
+export interface ShapeEvidence {
+  readonly aim: ResolvedAim
+  readonly corners: RawCorners
+  /** Equal drives, raw. */
+  readonly rawGreys: readonly DriveReading[]
+  /** Corrected greys of every round so far. */
+  readonly rounds: readonly (readonly GreyReading[])[]
+  /** Colours shown raw, of every round so far. */
+  readonly colors: readonly DriveReading[]
+  readonly signalBits: number
+}
+
+/** The newest rounds whose readings are averaged; older ones were read where the curve no longer is. */
+const roundsAveraged = 3
+
+function modelOf(e: ShapeEvidence): PanelModel {
+  const first = modelFromGreys(e.corners, e.rawGreys)
+  const rounds = e.rounds.slice(-roundsAveraged).flat()
+  return rounds.length ? refineModel(first, rounds) : first
+}
+
+const mixingOf = (e: ShapeEvidence, model: PanelModel) => {
+  const { red, green, blue, white } = e.corners
+  const corner = (drive: Triple, xyz: RawCorners['red']): DriveReading => ({ drive, xyz })
+  const matrix = e.colors.length
+    ? refitMatrix(model, e.aim, [
+        ...e.colors,
+        corner([1, 1, 1], white),
+        corner([1, 0, 0], red),
+        corner([0, 1, 0], green),
+        corner([0, 0, 1], blue),
+      ])
+    : model.matrix
+  return mixingMatrix(matrix, e.aim)
+}
+
+/** Drives that should show grey signals (0–1) as the aim wants them. */
+export function solveGreys(e: ShapeEvidence, levels: readonly number[]): Triple[] {
+  const model = modelOf(e)
+  const mixing = mixingMatrix(model.matrix, e.aim)
+  return levels.map((v) => solveDrive(model, mixing, e.aim, [v, v, v], e.signalBits))
+}
+
+/** Drives that should show patches as the aim wants them. */
+export function solveColors(e: ShapeEvidence, patches: readonly Patch[]): Triple[] {
+  const model = modelOf(e)
+  const mixing = mixingOf(e, model)
+  return patches.map((p) => solveDrive(model, mixing, e.aim, p.rgb, e.signalBits))
+}
+
+/** The tables for the slot. */
+export function solveTables(e: ShapeEvidence, shape: PipelineShape): SlotTables {
+  const model = modelOf(e)
+  return buildSlotTables(pipelineFor(model, mixingOf(e, model), e.aim), shape)
+}
+
+/** What can be asked of another thread, by name. */
+export const solverTasks = { solveGreys, solveColors, solveTables }
+export type SolverTask = keyof typeof solverTasks

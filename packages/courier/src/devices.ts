@@ -1,0 +1,68 @@
+import type {
+  Binding,
+  CourierDisplay,
+  CourierInstrument,
+  CourierReading,
+  DisplayControls,
+  FaultKind,
+  HostFacts,
+} from '@bichroma/contract'
+import type { Triple } from '@bichroma/core'
+
+/** Something a device could not do, with a sentence that says what a person can do about it. */
+export class DeviceFault extends Error {
+  constructor(
+    readonly kind: FaultKind,
+    readonly sentence: string,
+  ) {
+    super(sentence)
+    this.name = 'DeviceFault'
+  }
+}
+
+/** A display that shows patches and stores slots. Methods throw {@link DeviceFault}. */
+export interface DisplayDevice {
+  readonly identity: CourierDisplay
+  /** Fills the measuring area with a signal (0–1) and resolves once it is on screen. */
+  showPatch(rgb: Triple): Promise<void>
+  getControls(): Promise<DisplayControls>
+  setControls(change: { backlight?: number; pipeline?: 'slot' | 'bypass' }): Promise<DisplayControls>
+  /** What a slot holds: its label and the bytes of its tables, null for an empty one. */
+  readSlot(slot: number): Promise<{ label: string | null; bytes: Uint8Array | null }>
+  writeSlot(slot: number, label: string | null, bytes: Uint8Array | null): Promise<void>
+  activateSlot(slot: number): Promise<DisplayControls>
+}
+
+/** A colorimeter or spectroradiometer. Methods throw {@link DeviceFault}. */
+export interface InstrumentDevice {
+  readonly identity: CourierInstrument
+  zero(): Promise<void>
+  /** Reads what the display of this serial shows at its centre: XYZ in cd/m². */
+  read(displaySerial: string): Promise<CourierReading>
+}
+
+/** The workstation itself: its conditions and its profile store. Methods throw {@link DeviceFault}. */
+export interface HostDevice {
+  facts(): Promise<HostFacts>
+  /** Writes a profile into the system's folder, binds it to the display, and says where it lies. */
+  placeProfile(
+    displaySerial: string,
+    fileName: string,
+    bytes: Uint8Array,
+    scope: 'machine' | 'user',
+  ): Promise<{ path: string }>
+  /** What the system binds now, with the hashes of the files as they are on disk. */
+  listInForce(): Promise<Binding[]>
+}
+
+/** Everything that one courier looks after. */
+export interface Devices {
+  readonly displays: readonly DisplayDevice[]
+  readonly instruments: readonly InstrumentDevice[]
+  readonly host: HostDevice
+}
+
+/** A clock that tells how long things took at real pace, ms. */
+export interface PaceClock {
+  now(): number
+}

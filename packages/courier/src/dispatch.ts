@@ -1,0 +1,61 @@
+import { commands, type CommandArgs, type CommandName, type CommandResult } from '@bichroma/contract'
+import type { Contents } from './contents'
+import { DeviceFault, type Devices } from './devices'
+
+type Handlers = { [N in CommandName]: (args: CommandArgs<N>) => Promise<CommandResult<N>> }
+
+/** One handler per command of the protocol, on top of the three device interfaces. */
+export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | 'put'>): Handlers {
+  const display = (serial: string) => {
+    const found = devices.displays.find((d) => d.identity.serial === serial)
+    if (!found)
+      throw new DeviceFault('no-display', `No display with serial ${serial} is connected to this workstation.`)
+    return found
+  }
+  const instrument = (serial: string) => {
+    const found = devices.instruments.find((i) => i.identity.serial === serial)
+    if (!found)
+      throw new DeviceFault(
+        'no-instrument',
+        `The instrument ${serial} is not plugged into this workstation. Plug it in.`,
+      )
+    return found
+  }
+  const slotState = async (serial: string, slot: number) => {
+    const { label, bytes } = await display(serial).readSlot(slot)
+    return { slot, label, hash: bytes && (await contents.put(bytes)) }
+  }
+  return {
+    'display.showPatch': async ({ serial, rgb }) => {
+      await display(serial).showPatch([rgb[0], rgb[1], rgb[2]])
+      return {}
+    },
+    'display.getControls': ({ serial }) => display(serial).getControls(),
+    'display.setControls': ({ serial, ...change }) => display(serial).setControls(change),
+    'display.readSlot': ({ serial, slot }) => slotState(serial, slot),
+    'display.writeSlot': async ({ serial, slot, label, hash }) => {
+      await display(serial).writeSlot(slot, label, hash ? await contents.get(hash) : null)
+      return slotState(serial, slot)
+    },
+    'display.activateSlot': ({ serial, slot }) => display(serial).activateSlot(slot),
+    'instrument.identify': async () => ({ instruments: devices.instruments.map((i) => i.identity) }),
+    'instrument.zero': async ({ serial }) => {
+      await instrument(serial).zero()
+      return {}
+    },
+    'instrument.read': ({ serial, display: shown }) => {
+      display(shown)
+      return instrument(serial).read(shown)
+    },
+    'host.facts': () => devices.host.facts(),
+    'host.placeProfile': async ({ display: serial, hash, fileName, scope }) =>
+      devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope),
+    'host.listInForce': async () => ({ bindings: await devices.host.listInForce() }),
+  }
+}
+
+/** Carries out one command of unchecked arguments. Throws {@link DeviceFault} or InvalidInput. */
+export function runCommand(handlers: Handlers, name: CommandName, args: unknown): Promise<unknown> {
+  const checked = commands[name].args.validateSync(args)
+  return (handlers[name] as (a: unknown) => Promise<unknown>)(checked)
+}

@@ -1,0 +1,3 @@
+export * from './courier'
+export * from './devices'
+export * from './dispatch'

@@ -1,0 +1,46 @@
+import type { Role } from '@bichroma/contract'
+
+/** Every route of the API under /api with the role it needs; a role includes those below it. */
+export const routeRoles = {
+  'POST /session': 'anyone',
+  'GET /session': 'anyone',
+  'DELETE /session': 'anyone',
+
+  'GET /rooms': 'viewer',
+  'POST /rooms': 'administrator',
+  'GET /workstations': 'viewer',
+  'POST /workstations': 'administrator',
+  'POST /workstations/:id/courier-key': 'administrator',
+  'GET /displays': 'viewer',
+  'GET /displays/:id': 'viewer',
+  'POST /displays': 'administrator',
+  'PUT /displays/:id': 'administrator',
+  'GET /instruments': 'viewer',
+
+  'GET /aims': 'viewer',
+  'POST /aims': 'administrator',
+  'PUT /aims/:id': 'administrator',
+  'DELETE /aims/:id': 'administrator',
+  'GET /limits': 'viewer',
+  'POST /limits': 'administrator',
+  'PUT /limits/:id': 'administrator',
+  'DELETE /limits/:id': 'administrator',
+
+  'GET /runs': 'viewer',
+  'POST /runs': 'technician',
+  'GET /runs/:id': 'viewer',
+  'POST /runs/:id/stop': 'technician',
+  'POST /runs/:id/resume': 'technician',
+  'GET /runs/:id/review': 'viewer',
+  'GET /runs/:id/profile': 'viewer',
+  'GET /runs/:id/report': 'viewer',
+
+  'GET /rollout': 'viewer',
+  'POST /placements': 'technician',
+  'POST /placements/:id/verify': 'technician',
+
+  'GET /pulse': 'viewer',
+  'GET /events': 'viewer',
+} as const satisfies Record<string, Role | 'anyone'>
+
+export type RouteName = keyof typeof routeRoles

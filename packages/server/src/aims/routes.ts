@@ -1,0 +1,60 @@
+import type { DataSource } from 'typeorm'
+import { saveAimSchema, saveLimitsSchema, validate, type SaveAim, type SaveLimits, type yup } from '@bichroma/contract'
+import type { Events } from '../events'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { refuseTaken } from '../http/taken'
+import { insertRow } from '../data/insertRow'
+import { displayEntity } from '../register/entities'
+import { aimEntity, limitsEntity } from './entities'
+
+/** Aims and limits: two lists of named things, kept in the same way. */
+export function aimRoutes(api: Api, data: DataSource, events: Events, now: () => number): void {
+  keep('aims', 'aim', aimEntity, saveAimSchema as unknown as yup.Schema<SaveAim>, async () => {})
+  keep('limits', 'set of limits', limitsEntity, saveLimitsSchema as unknown as yup.Schema<SaveLimits>, async (id) => {
+    const users = await data.getRepository(displayEntity).findBy({ limitsId: id })
+    if (users.length)
+      throw new Refusal(
+        'conflict',
+        `${users.map((d) => d.name).join(', ')} ${users.length === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
+      )
+  })
+
+  function keep(
+    path: 'aims' | 'limits',
+    word: string,
+    entity: typeof aimEntity | typeof limitsEntity,
+    schema: yup.Schema,
+    mayGo: (id: number) => Promise<void>,
+  ) {
+    const rows = data.getRepository(entity as typeof aimEntity)
+    const mustBe = async (id: number) => {
+      if (!(await rows.existsBy({ id }))) throw new Refusal('not-found', `There is no ${word} ${id}.`)
+      return id
+    }
+    api.on(`GET /${path}`, () => rows.find({ order: { id: 'ASC' } }))
+    api.on(`POST /${path}`, async (request, response) => {
+      const input = validate(schema, request.body) as SaveAim
+      const id = await insertRow(data.manager, entity as typeof aimEntity, { ...input, updatedAt: now() }).catch(
+        refuseTaken(word),
+      )
+      events.changed('aims')
+      response.status(201)
+      return { id }
+    })
+    api.on(`PUT /${path}/:id`, async (request) => {
+      const input = validate(schema, request.body) as SaveAim
+      const id = await mustBe(idOf(request))
+      await rows.update({ id }, { ...input, updatedAt: now() } as never).catch(refuseTaken(word))
+      events.changed('aims', 'register')
+      return {}
+    })
+    api.on(`DELETE /${path}/:id`, async (request) => {
+      const id = await mustBe(idOf(request))
+      await mayGo(id)
+      await rows.delete({ id })
+      events.changed('aims')
+      return {}
+    })
+  }
+}

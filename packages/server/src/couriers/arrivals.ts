@@ -1,0 +1,20 @@
+import type { DataSource } from 'typeorm'
+import type { Hello } from '@bichroma/contract'
+import { displayEntity, instrumentEntity, workstationEntity } from '../register/entities'
+
+/** Takes what a courier says of itself into the register: when it was seen, its instruments, firmware of its displays. */
+export async function registerArrival(
+  data: DataSource,
+  workstationId: number,
+  hello: Hello,
+  now: number,
+): Promise<void> {
+  await data
+    .getRepository(workstationEntity)
+    .update({ id: workstationId }, { courierSeenAt: now, systemVersion: hello.host.systemVersion })
+  const displays = data.getRepository(displayEntity)
+  for (const { serial, firmware } of hello.displays) await displays.update({ serial, workstationId }, { firmware })
+  const instruments = data.getRepository(instrumentEntity)
+  for (const { serial, maker, model, kind } of hello.instruments)
+    if (!(await instruments.existsBy({ serial }))) await instruments.insert({ serial, maker, model, kind })
+}

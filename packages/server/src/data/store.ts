@@ -1,0 +1,43 @@
+import 'reflect-metadata'
+import { mkdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { DataSource } from 'typeorm'
+import { accountEntity, sessionEntity } from '../access/entities'
+import { aimEntity, limitsEntity } from '../aims/entities'
+import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from '../register/entities'
+import { placementEntity } from '../rollout/entities'
+import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
+import { contentEntity } from './contentEntity'
+import { FirstMigration1764000000000 } from './firstMigration'
+
+/** Opens the store in a folder (made when absent), in WAL mode, and brings it up to date by migrations. */
+export async function openStore(folder: string): Promise<DataSource> {
+  mkdirSync(folder, { recursive: true })
+  const data = new DataSource({
+    type: 'better-sqlite3',
+    database: join(folder, 'bichroma.sqlite'),
+    enableWAL: true,
+    entities: [
+      accountEntity,
+      sessionEntity,
+      contentEntity,
+      aimEntity,
+      limitsEntity,
+      roomEntity,
+      workstationEntity,
+      displayEntity,
+      slotEntity,
+      instrumentEntity,
+      runEntity,
+      stepEntity,
+      stageEntity,
+      readingEntity,
+      placementEntity,
+    ],
+    migrations: [FirstMigration1764000000000],
+    migrationsRun: true,
+    synchronize: false,
+  })
+  await data.initialize()
+  return data
+}

@@ -1,0 +1,2 @@
+export * from './server'
+export * from './runs/solver'

@@ -1,0 +1,113 @@
+import { EntitySchema } from 'typeorm'
+import type { Aim, OperatingSystem, PanelKind, ResolvedAim } from '@bichroma/core'
+import { columns } from '../data/columns'
+
+export interface RoomRow {
+  id: number
+  name: string
+}
+export const roomEntity = new EntitySchema<RoomRow>({
+  name: 'room',
+  columns: { id: columns.id as never, name: columns.text('name') },
+})
+
+export interface WorkstationRow {
+  id: number
+  name: string
+  roomId: number
+  operatingSystem: OperatingSystem
+  systemVersion: string
+  /** SHA-256 of the enrolment key. */
+  courierKeyHash: string | null
+  courierSeenAt: number | null
+}
+export const workstationEntity = new EntitySchema<WorkstationRow>({
+  name: 'workstation',
+  columns: {
+    id: columns.id as never,
+    name: columns.text('name'),
+    roomId: columns.integer('room_id'),
+    operatingSystem: columns.text('operating_system'),
+    systemVersion: columns.text('system_version'),
+    courierKeyHash: columns.textOrNull('courier_key_hash'),
+    courierSeenAt: columns.integerOrNull('courier_seen_at'),
+  },
+})
+
+export interface DisplayRow {
+  id: number
+  name: string
+  maker: string
+  model: string
+  serial: string
+  firmware: string
+  panelKind: PanelKind
+  workstationId: number
+  limitsId: number
+  checkEveryDays: number
+  slots: number
+  activeSlot: number
+}
+export const displayEntity = new EntitySchema<DisplayRow>({
+  name: 'display',
+  columns: {
+    id: columns.id as never,
+    name: columns.text('name'),
+    maker: columns.text('maker'),
+    model: columns.text('model'),
+    serial: columns.text('serial'),
+    firmware: columns.text('firmware'),
+    panelKind: columns.text('panel_kind'),
+    workstationId: columns.integer('workstation_id'),
+    limitsId: columns.integer('limits_id'),
+    checkEveryDays: columns.integer('check_every_days'),
+    slots: columns.integer('slots'),
+    activeSlot: columns.integer('active_slot'),
+  },
+})
+
+export interface SlotRow {
+  id: number
+  displayId: number
+  number: number
+  label: string | null
+  aim: Aim | null
+  /** The aim filled in for this panel when the slot was written. */
+  resolvedAim: ResolvedAim | null
+  writtenAt: number | null
+  tablesHash: string | null
+  /** The run that judged what the slot holds last. */
+  judgedRunId: number | null
+}
+export const slotEntity = new EntitySchema<SlotRow>({
+  name: 'slot',
+  columns: {
+    id: columns.id as never,
+    displayId: columns.integer('display_id'),
+    number: columns.integer('number'),
+    label: columns.textOrNull('label'),
+    aim: columns.jsonOrNull('aim'),
+    resolvedAim: columns.jsonOrNull('resolved_aim'),
+    writtenAt: columns.integerOrNull('written_at'),
+    tablesHash: columns.textOrNull('tables_hash'),
+    judgedRunId: columns.integerOrNull('judged_run_id'),
+  },
+})
+
+export interface InstrumentRow {
+  id: number
+  maker: string
+  model: string
+  serial: string
+  kind: 'colorimeter' | 'spectroradiometer'
+}
+export const instrumentEntity = new EntitySchema<InstrumentRow>({
+  name: 'instrument',
+  columns: {
+    id: columns.id as never,
+    maker: columns.text('maker'),
+    model: columns.text('model'),
+    serial: columns.text('serial'),
+    kind: columns.text('kind'),
+  },
+})

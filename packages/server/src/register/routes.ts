@@ -1,0 +1,141 @@
+import type { DataSource } from 'typeorm'
+import { In } from 'typeorm'
+import { heldStates } from '@bichroma/core'
+import {
+  changeDisplaySchema,
+  saveDisplaySchema,
+  saveRoomSchema,
+  saveWorkstationSchema,
+  validate,
+  type DisplayDetail,
+  type Instrument,
+  type Workstation,
+} from '@bichroma/contract'
+import { limitsEntity } from '../aims/entities'
+import type { CourierHub } from '../couriers/hub'
+import { enrol } from '../couriers/keys'
+import type { Events } from '../events'
+import { insertRow } from '../data/insertRow'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { refuseTaken } from '../http/taken'
+import { runEntity } from '../runs/entities'
+import { listRuns } from '../runs/summaries'
+import { summarizeDisplays } from './displays'
+import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+
+export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
+  const repository = {
+    rooms: data.getRepository(roomEntity),
+    workstations: data.getRepository(workstationEntity),
+    displays: data.getRepository(displayEntity),
+  }
+  const mustExist = async (found: Promise<boolean>, sentence: string, field: string) => {
+    if (!(await found)) throw new Refusal('invalid-input', sentence, field)
+  }
+
+  api.on('GET /rooms', () => repository.rooms.find({ order: { id: 'ASC' } }))
+  api.on('POST /rooms', async (request, response) => {
+    const id = await insertRow(data.manager, roomEntity, validate(saveRoomSchema, request.body)).catch(
+      refuseTaken('room'),
+    )
+    events.changed('register')
+    response.status(201)
+    return { id }
+  })
+
+  api.on('GET /workstations', async (): Promise<Workstation[]> =>
+    (await repository.workstations.find({ order: { name: 'ASC' } })).map(({ courierKeyHash: _secret, ...w }) => ({
+      ...w,
+      courierOnline: hub.helloOf(w.id) !== null,
+    })),
+  )
+  api.on('POST /workstations', async (request, response) => {
+    const input = validate(saveWorkstationSchema, request.body)
+    await mustExist(
+      repository.rooms.existsBy({ id: input.roomId }),
+      '“roomId” names no room; choose one that is there.',
+      'roomId',
+    )
+    const id = await insertRow(data.manager, workstationEntity, {
+      ...input,
+      courierKeyHash: null,
+      courierSeenAt: null,
+    }).catch(refuseTaken('workstation'))
+    events.changed('register')
+    response.status(201)
+    return { id }
+  })
+  api.on('POST /workstations/:id/courier-key', async (request, response) => {
+    const id = idOf(request)
+    if (!(await repository.workstations.existsBy({ id })))
+      throw new Refusal('not-found', `There is no workstation ${id}.`)
+    response.status(201)
+    return { key: await enrol(data, id) }
+  })
+
+  api.on('GET /displays', () => summarizeDisplays(data, hub, now()))
+  api.on('GET /displays/:id', async (request): Promise<DisplayDetail> => {
+    const id = idOf(request)
+    const [display] = await summarizeDisplays(data, hub, now(), [id])
+    if (!display) throw new Refusal('not-found', `There is no display ${id}.`)
+    return { ...display, runs: await listRuns(data, { displayId: id, take: 50 }) }
+  })
+  api.on('POST /displays', async (request, response) => {
+    const input = validate(saveDisplaySchema, request.body)
+    await mustExist(
+      repository.workstations.existsBy({ id: input.workstationId }),
+      '“workstationId” names no workstation; choose one that is there.',
+      'workstationId',
+    )
+    await mustExist(
+      data.getRepository(limitsEntity).existsBy({ id: input.limitsId }),
+      '“limitsId” names no limits; choose some that are there.',
+      'limitsId',
+    )
+    const id = await data
+      .transaction(async (all) => {
+        const displayId = await insertRow(all, displayEntity, { ...input, activeSlot: 1 })
+        for (let number = 1; number <= input.slots; number++)
+          await all.insert(slotEntity, {
+            displayId,
+            number,
+            label: null,
+            aim: null,
+            resolvedAim: null,
+            writtenAt: null,
+            tablesHash: null,
+            judgedRunId: null,
+          })
+        return displayId
+      })
+      .catch(refuseTaken('display'))
+    events.changed('register')
+    response.status(201)
+    return { id }
+  })
+  api.on('PUT /displays/:id', async (request) => {
+    const id = idOf(request)
+    const input = validate(changeDisplaySchema, request.body)
+    if (!(await repository.displays.existsBy({ id }))) throw new Refusal('not-found', `There is no display ${id}.`)
+    await mustExist(
+      data.getRepository(limitsEntity).existsBy({ id: input.limitsId }),
+      '“limitsId” names no limits; choose some that are there.',
+      'limitsId',
+    )
+    await repository.displays.update({ id }, input).catch(refuseTaken('display'))
+    events.changed('register')
+    return {}
+  })
+
+  api.on('GET /instruments', async (): Promise<Instrument[]> => {
+    const held = await data
+      .getRepository(runEntity)
+      .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
+    return (await data.getRepository(instrumentEntity).find({ order: { id: 'ASC' } })).map((i) => ({
+      ...i,
+      workstationId: hub.workstationOfInstrument(i.serial),
+      runId: held.find((r) => r.instrumentId === i.id)?.id ?? null,
+    }))
+  })
+}

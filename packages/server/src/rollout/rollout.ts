@@ -1,0 +1,155 @@
+import type { DataSource } from 'typeorm'
+import { In, Not } from 'typeorm'
+import { formatDate } from '@bichroma/core'
+import type { Binding } from '@bichroma/contract'
+import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import { Refusal } from '../http/problem'
+import { insertRow } from '../data/insertRow'
+import { displayEntity, workstationEntity } from '../register/entities'
+import { runEntity } from '../runs/entities'
+import { placementEntity, type PlacementRow } from './entities'
+
+/** Places profiles, and says of each placement only what the courier read back. */
+export class Rollout {
+  /** Workstations being worked on, so that two looks at one do not cross. */
+  private readonly working = new Map<number, Promise<void>>()
+
+  constructor(
+    private readonly data: DataSource,
+    private readonly hub: CourierHub,
+    private readonly now: () => number,
+    private readonly changed: () => void,
+  ) {}
+
+  private get placements() {
+    return this.data.getRepository(placementEntity)
+  }
+
+  /** Queues the profile of a run for its display's workstation, in place of what was placed before. */
+  async place(runId: number, accountId: number): Promise<number> {
+    const run = await this.data.getRepository(runEntity).findOneBy({ id: runId })
+    if (!run) throw new Refusal('not-found', `There is no run ${runId}.`, 'runId')
+    if (run.state !== 'done' || !run.profileHash || !run.profileName)
+      throw new Refusal('conflict', 'This run filed no profile; only full runs that reach their end do.', 'runId')
+    const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+    const id = await this.data.transaction(async (all) => {
+      await all.update(
+        placementEntity,
+        { displayId: display.id, state: Not('withdrawn') },
+        { state: 'withdrawn', message: 'Another profile took its place.' },
+      )
+      return insertRow(all, placementEntity, {
+        displayId: display.id,
+        workstationId: display.workstationId,
+        runId,
+        profileHash: run.profileHash!,
+        fileName: run.profileName!,
+        description: `${run.label}, slot ${run.slot}, ${formatDate(run.summary?.at ?? run.startedAt)}`,
+        scope: 'machine',
+        state: 'queued',
+        requestedAt: this.now(),
+        accountId,
+        placedAt: null,
+        verifiedAt: null,
+        path: null,
+        message: this.hub.helloOf(display.workstationId) ? null : 'It waits for the courier of the workstation.',
+      })
+    })
+    this.changed()
+    void this.attend(display.workstationId)
+    return id
+  }
+
+  /** Reads back what a placement's workstation has in force. Throws Refusal when its courier is away. */
+  async verify(id: number): Promise<void> {
+    const placement = await this.placements.findOneBy({ id })
+    if (!placement) throw new Refusal('not-found', `There is no placement ${id}.`)
+    if (!this.hub.helloOf(placement.workstationId)) {
+      const { name } = await this.data.getRepository(workstationEntity).findOneByOrFail({ id: placement.workstationId })
+      throw new Refusal('conflict', `The courier on ${name} is not connected. Start it, then verify again.`)
+    }
+    await this.attend(placement.workstationId)
+  }
+
+  /** Works off what is queued for a workstation and reads back the rest; later calls wait for earlier ones. */
+  attend(workstationId: number): Promise<void> {
+    const next = (this.working.get(workstationId) ?? Promise.resolve())
+      .then(() => this.work(workstationId))
+      .catch((error: unknown) => {
+        if (!(error instanceof CourierGone || error instanceof DeviceRefusal)) console.error(error)
+      })
+    this.working.set(workstationId, next)
+    return next
+  }
+
+  private async work(workstationId: number) {
+    for (const placement of await this.placements.findBy({ workstationId, state: 'queued' })) await this.send(placement)
+    const open = await this.placements.findBy({ workstationId, state: Not(In(['withdrawn', 'queued'])) })
+    if (!open.length) return
+    const { bindings } = (await this.hub.send(workstationId, 'host.listInForce', {})).value
+    for (const placement of open) {
+      const { serial } = await this.data.getRepository(displayEntity).findOneByOrFail({ id: placement.displayId })
+      await this.update(placement.id, {
+        ...judgeBinding(
+          placement,
+          bindings.find((b) => b.serial === serial),
+        ),
+        verifiedAt: this.now(),
+      })
+    }
+  }
+
+  private async send(placement: PlacementRow) {
+    const { serial } = await this.data.getRepository(displayEntity).findOneByOrFail({ id: placement.displayId })
+    try {
+      const { value } = await this.hub.send(placement.workstationId, 'host.placeProfile', {
+        display: serial,
+        hash: placement.profileHash,
+        fileName: placement.fileName,
+        scope: placement.scope,
+      })
+      await this.update(placement.id, {
+        state: 'placed',
+        placedAt: this.now(),
+        path: value.path,
+        message: 'The courier wrote it; it has not been read back yet.',
+      })
+    } catch (error) {
+      const message =
+        error instanceof DeviceRefusal
+          ? error.sentence
+          : 'The courier went away; it is sent again when the courier is back.'
+      await this.update(placement.id, { message })
+      throw error
+    }
+  }
+
+  private async update(id: number, change: Partial<PlacementRow>) {
+    await this.placements.update({ id }, change)
+    this.changed()
+  }
+
+  /** Lets work in progress end. */
+  async close(): Promise<void> {
+    await Promise.all(this.working.values())
+  }
+}
+
+/** What a system's binding of a display says of a placement. */
+export function judgeBinding(
+  placement: Pick<PlacementRow, 'profileHash' | 'fileName'>,
+  bound: Binding | undefined,
+): Pick<PlacementRow, 'state' | 'message'> {
+  if (!bound) return { state: 'missing', message: 'The system binds no profile to this display. Place it again.' }
+  if (bound.hash === null)
+    return {
+      state: 'missing',
+      message: `The system binds ${bound.path}, but there is no such file. Place the profile again.`,
+    }
+  if (bound.hash !== placement.profileHash)
+    return {
+      state: 'overridden',
+      message: `The system binds another profile: ${bound.path}. Somebody or an update put it there; place ours again.`,
+    }
+  return { state: 'in force', message: null }
+}

@@ -1,0 +1,139 @@
+import { EntitySchema } from 'typeorm'
+import type { Aim, Judgement, Limits, Metrics, ResolvedAim, RunKind, RunState, Stage } from '@bichroma/core'
+import type { JudgedSummary, StageRecord } from '@bichroma/contract'
+import { columns } from '../data/columns'
+
+export interface RunRow {
+  id: number
+  displayId: number
+  slot: number
+  kind: RunKind
+  /** The aim's name, which becomes the slot's label. */
+  label: string
+  aim: Aim
+  limits: Limits
+  instrumentId: number
+  accountId: number
+  state: RunState
+  stage: Stage
+  message: string | null
+  startedAt: number
+  endedAt: number | null
+  /** The label of what the slot held; null for nothing. */
+  overwrote: string | null
+  resolvedAim: ResolvedAim | null
+  baseline: Metrics | null
+  metrics: Metrics | null
+  judgement: Judgement | null
+  summary: (Omit<JudgedSummary, 'verdict'> & { verdict: Judgement['verdict'] }) | null
+  profileHash: string | null
+  profileName: string | null
+  reportHash: string | null
+}
+export const runEntity = new EntitySchema<RunRow>({
+  name: 'run',
+  columns: {
+    id: columns.id as never,
+    displayId: columns.integer('display_id'),
+    slot: columns.integer('slot'),
+    kind: columns.text('kind'),
+    label: columns.text('label'),
+    aim: columns.json('aim'),
+    limits: columns.json('limits'),
+    instrumentId: columns.integer('instrument_id'),
+    accountId: columns.integer('account_id'),
+    state: columns.text('state'),
+    stage: columns.text('stage'),
+    message: columns.textOrNull('message'),
+    startedAt: columns.integer('started_at'),
+    endedAt: columns.integerOrNull('ended_at'),
+    overwrote: columns.textOrNull('overwrote'),
+    resolvedAim: columns.jsonOrNull('resolved_aim'),
+    baseline: columns.jsonOrNull('baseline'),
+    metrics: columns.jsonOrNull('metrics'),
+    judgement: columns.jsonOrNull('judgement'),
+    summary: columns.jsonOrNull('summary'),
+    profileHash: columns.textOrNull('profile_hash'),
+    profileName: columns.textOrNull('profile_name'),
+    reportHash: columns.textOrNull('report_hash'),
+  },
+})
+
+/** One step of a run: stored before it is taken, its result after. */
+export interface StepRow {
+  id: number
+  runId: number
+  seq: number
+  key: string
+  result: { value: unknown } | null
+  askedAt: number
+  doneAt: number | null
+}
+export const stepEntity = new EntitySchema<StepRow>({
+  name: 'run_step',
+  columns: {
+    id: columns.id as never,
+    runId: columns.integer('run_id'),
+    seq: columns.integer('seq'),
+    key: columns.text('key'),
+    result: columns.jsonOrNull('result'),
+    askedAt: columns.integer('asked_at'),
+    doneAt: columns.integerOrNull('done_at'),
+  },
+})
+
+export interface StageRow extends StageRecord {
+  id: number
+  runId: number
+}
+export const stageEntity = new EntitySchema<StageRow>({
+  name: 'run_stage',
+  columns: {
+    id: columns.id as never,
+    runId: columns.integer('run_id'),
+    stage: columns.text('stage'),
+    startedAt: columns.integer('started_at'),
+    endedAt: columns.integerOrNull('ended_at'),
+    tookMs: columns.real('took_ms'),
+    evidence: columns.json('evidence'),
+    conditions: columns.jsonOrNull('conditions'),
+    rounds: columns.jsonOrNull('rounds'),
+  },
+})
+
+/** One acknowledged reading. Signal or drive 0–1; XYZ in cd/m²; duration at real pace, ms. */
+export interface ReadingRow {
+  id: number
+  runId: number
+  seq: number
+  stage: Stage
+  name: string
+  r: number
+  g: number
+  b: number
+  x: number
+  y: number
+  z: number
+  tookMs: number
+  at: number
+  deltaE: number | null
+}
+export const readingEntity = new EntitySchema<ReadingRow>({
+  name: 'reading',
+  columns: {
+    id: columns.id as never,
+    runId: columns.integer('run_id'),
+    seq: columns.integer('seq'),
+    stage: columns.text('stage'),
+    name: columns.text('name'),
+    r: columns.real('r'),
+    g: columns.real('g'),
+    b: columns.real('b'),
+    x: columns.real('x'),
+    y: columns.real('y'),
+    z: columns.real('z'),
+    tookMs: columns.real('took_ms'),
+    at: columns.integer('at'),
+    deltaE: columns.realOrNull('delta_e'),
+  },
+})

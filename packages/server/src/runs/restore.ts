@@ -1,0 +1,31 @@
+import { slotEntity } from '../register/entities'
+import { stepEntity } from './entities'
+import type { Former, RunContext } from './runContext'
+
+/**
+ * Puts display and register back as they were before the run: tables if the run wrote any, backlight, tables in the
+ * path, the slot that was shown. Waits for the courier if it is away. Says in one sentence what it left.
+ */
+export async function restore(context: RunContext): Promise<string> {
+  const { run, display, services } = context
+  const steps = services.data.getRepository(stepEntity)
+  const stored = await steps.findOneBy({ runId: run.id, key: 'former' })
+  const former = (stored?.result?.value as { value: Former } | undefined)?.value
+  if (!former) return 'Nothing was changed on the display.'
+  const written = await steps.existsBy({ runId: run.id, key: 'write' })
+  context.wanted.pipeline = undefined
+  context.wanted.backlight = undefined
+  context.wanted.slot = undefined
+  await context.attempt(async (send) => {
+    await send('display.setControls', { pipeline: 'slot' })
+    if (written) await send('display.writeSlot', { slot: run.slot, label: former.label, hash: former.hash })
+    await send('display.activateSlot', { slot: run.slot })
+    await send('display.setControls', { backlight: former.backlight })
+    if (former.activeSlot !== run.slot) await send('display.activateSlot', { slot: former.activeSlot })
+  })
+  if (written)
+    await services.data
+      .getRepository(slotEntity)
+      .update({ displayId: display.id, number: run.slot }, former.row as never)
+  return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.`
+}

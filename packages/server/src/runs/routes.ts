@@ -1,0 +1,134 @@
+import type { DataSource } from 'typeorm'
+import { IsNull, LessThan, Not } from 'typeorm'
+import { runProgress } from '@bichroma/core'
+import { startRunSchema, validate, yup, type RunDetail, type RunReview } from '@bichroma/contract'
+import type { ContentStore } from '../data/contents'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { displayEntity } from '../register/entities'
+import type { RunEngine } from './engine'
+import { readingEntity, runEntity, stageEntity, type ReadingRow } from './entities'
+import { listRuns, summarizeRuns } from './summaries'
+
+const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
+
+export function runRoutes(api: Api, data: DataSource, engine: RunEngine, contents: ContentStore): void {
+  const rowOf = async (id: number) => {
+    const row = await data.getRepository(runEntity).findOneBy({ id })
+    if (!row) throw new Refusal('not-found', `There is no run ${id}.`)
+    return row
+  }
+  const nameOf = async (displayId: number) =>
+    (await data.getRepository(displayEntity).findOneByOrFail({ id: displayId })).name
+
+  api.on('GET /runs', () => listRuns(data))
+  api.on('POST /runs', async (request, response) => {
+    const id = await engine.start(validate(startRunSchema, request.body), request.account.id)
+    response.status(201)
+    return { id }
+  })
+  api.on('POST /runs/:id/stop', async (request) => {
+    await engine.stop(idOf(request), validate(stopSchema, request.body ?? {}).letGo ?? false)
+    return {}
+  })
+  api.on('POST /runs/:id/resume', async (request) => {
+    await engine.resume(idOf(request))
+    return {}
+  })
+
+  api.on('GET /runs/:id', async (request): Promise<RunDetail> => {
+    const row = await rowOf(idOf(request))
+    const [summary] = await summarizeRuns(data, [row])
+    const log = (await data.getRepository(readingEntity).find({ where: { runId: row.id }, order: { seq: 'ASC' } })).map(
+      readingOf,
+    )
+    const stages = (await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })).map(
+      ({ id: _id, runId: _runId, ...record }) => record,
+    )
+    const live = engine.live(row.id)
+    return {
+      ...summary,
+      displayName: await nameOf(row.displayId),
+      aim: row.aim,
+      resolvedAim: row.resolvedAim,
+      limits: row.limits,
+      overwrote: row.overwrote,
+      log,
+      stage: row.stage,
+      stages: live?.stages ?? stages,
+      progress:
+        live?.progress ??
+        (row.state === 'done'
+          ? { done: 1, secondsLeft: 0, basis: log.length }
+          : runProgress(
+              row.kind,
+              row.stage,
+              log.filter((r) => r.stage === row.stage).length,
+              log.map((r) => r.tookMs),
+            )),
+      patch: live?.patch ?? null,
+      profileHash: row.profileHash,
+      reportHash: row.reportHash,
+    }
+  })
+
+  api.on('GET /runs/:id/review', async (request): Promise<RunReview> => {
+    const row = await rowOf(idOf(request))
+    if (row.state !== 'done' || !row.metrics || !row.judgement)
+      throw new Refusal('conflict', 'This run has not been judged: it did not reach its end.')
+    const [run] = await summarizeRuns(data, [row])
+    const previous = await data.getRepository(runEntity).findOne({
+      where: {
+        displayId: row.displayId,
+        slot: row.slot,
+        label: row.label,
+        state: 'done',
+        startedAt: LessThan(row.startedAt),
+        metrics: Not(IsNull()),
+      },
+      order: { startedAt: 'DESC' },
+    })
+    return {
+      run,
+      displayName: await nameOf(row.displayId),
+      aim: row.aim,
+      metrics: row.metrics,
+      judgement: row.judgement,
+      baseline: row.baseline,
+      previous: previous?.metrics ?? null,
+      profileHash: row.profileHash,
+      profileName: row.profileName,
+      reportHash: row.reportHash,
+    }
+  })
+
+  api.on('GET /runs/:id/profile', async (request, response) => {
+    const row = await rowOf(idOf(request))
+    const bytes = row.state === 'done' && row.profileHash ? await contents.get(row.profileHash) : null
+    if (!bytes) throw new Refusal('not-found', 'This run filed no profile; only full runs that reach their end do.')
+    response
+      .attachment(row.profileName ?? 'profile.icc')
+      .type('application/vnd.iccprofile')
+      .send(Buffer.from(bytes))
+  })
+  api.on('GET /runs/:id/report', async (request, response) => {
+    const row = await rowOf(idOf(request))
+    const bytes = row.state === 'done' && row.reportHash ? await contents.get(row.reportHash) : null
+    if (!bytes) throw new Refusal('not-found', 'This run filed no report: it did not reach its end.')
+    response
+      .type('text/html')
+      .set('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'")
+      .send(Buffer.from(bytes))
+  })
+}
+
+const readingOf = ({ seq, stage, name, r, g, b, x, y, z, tookMs, at, deltaE }: ReadingRow) => ({
+  seq,
+  stage,
+  name,
+  rgb: [r, g, b] as const,
+  xyz: [x, y, z] as const,
+  tookMs,
+  at,
+  deltaE,
+})

@@ -1,0 +1,350 @@
+import type { DataSource } from 'typeorm'
+import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, type XYZ } from '@bichroma/core'
+import type {
+  CommandArgs,
+  CommandName,
+  CommandResult,
+  CourierDisplay,
+  RunLive,
+  RunReading,
+  StageRecord,
+} from '@bichroma/contract'
+import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import type { ContentStore } from '../data/contents'
+import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
+import { readingEntity, runEntity, stageEntity, stepEntity, type RunRow, type StepRow } from './entities'
+import type { Solver } from './solver'
+
+/** A person asked the run to stop. */
+export class RunStopped extends Error {}
+/** The server is going down; the run stays as it is in the store. */
+export class ServerClosing extends Error {}
+/** The run cannot go on, with the sentence that says what to do. */
+export class RunFailed extends Error {}
+
+/** The instrument's cover was found closed in the middle of a run. */
+class CoverClosed extends Error {}
+
+/** What the run wants of the display, so that it can be put there again after a break. */
+export interface Wanted {
+  slot?: number
+  pipeline?: 'slot' | 'bypass'
+  backlight?: number
+}
+
+/** What the display and the register held before the run touched them. */
+export interface Former {
+  activeSlot: number
+  backlight: number
+  label: string | null
+  hash: string | null
+  row: Omit<SlotRow, 'id'>
+}
+
+/** What every run is given. */
+export interface RunServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly contents: ContentStore
+  readonly solver: Solver
+  readonly now: () => number
+  readonly publish: (live: RunLive) => void
+  readonly changed: () => void
+}
+
+type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'>) => Promise<CommandResult<N>>
+
+/** Faults that a pair of hands can mend, so that the run waits instead of failing. */
+const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])
+
+const longestLog = 400
+
+/**
+ * One run as it goes. Its procedure is ordinary code; every step it takes goes through {@link step}, which stores the
+ * step before taking it and its result after. Taking the run up again replays the procedure over the stored results
+ * until the first step without one, puts the display back where the run wants it, and goes on from there.
+ */
+export class RunContext {
+  private readonly abort = new AbortController()
+  private seq = 0
+  private replay: StepRow[] = []
+  private readings = 0
+  private inStage = 0
+  private tookAll: number[] = []
+  private stages: StageRecord[] = []
+  private patch: RunLive['patch'] = null
+  private latest: RunReading | null = null
+  private wake: (() => void) | null = null
+  private reassert = false
+  private prefix = ''
+  private reason: 'stop' | 'closing' | null = null
+  readonly wanted: Wanted = {}
+
+  constructor(
+    readonly services: RunServices,
+    readonly run: RunRow,
+    readonly display: DisplayRow,
+    readonly instrument: InstrumentRow,
+    readonly workstation: { id: number; name: string },
+  ) {}
+
+  /** Reads the stored steps, so that the procedure replays them. */
+  async load(): Promise<void> {
+    this.replay = await this.services.data
+      .getRepository(stepEntity)
+      .find({ where: { runId: this.run.id }, order: { seq: 'ASC' } })
+    this.stages = (
+      await this.services.data.getRepository(stageEntity).find({ where: { runId: this.run.id }, order: { id: 'ASC' } })
+    ).map(({ id: _id, runId: _runId, ...record }) => ({ ...record, tookMs: 0 }))
+    this.reassert = this.replay.some((s) => s.result)
+  }
+
+  get facts(): CourierDisplay {
+    const found = this.services.hub.helloOf(this.workstation.id)?.displays.find((d) => d.serial === this.display.serial)
+    if (!found) throw new CourierGone()
+    return found
+  }
+
+  // — stopping and waiting —
+
+  stop(reason: 'stop' | 'closing'): void {
+    this.reason ??= reason
+    this.abort.abort()
+    this.wake?.()
+  }
+
+  /** A person says that what was missing is mended. */
+  goOn(): void {
+    this.wake?.()
+  }
+
+  get waiting(): boolean {
+    return this.wake !== null
+  }
+
+  private checkStop() {
+    if (this.reason === 'closing') throw new ServerClosing()
+    if (this.reason === 'stop') throw new RunStopped()
+  }
+
+  /** From here on a request to stop no longer counts: the display is being put back. */
+  beginRestoring(prefix: string): void {
+    this.prefix = prefix
+    this.reason = null
+  }
+
+  private async wait(sentence: string, until?: (signal: AbortSignal) => Promise<void>): Promise<void> {
+    const giveUp = new AbortController()
+    const woken = new Promise<void>((resolve) => (this.wake = resolve))
+    await this.setState('waiting', this.prefix + sentence)
+    await Promise.race([woken, ...(until ? [until(giveUp.signal)] : [])])
+    giveUp.abort()
+    this.wake = null
+    this.checkStop()
+    await this.setState('running', this.prefix || null)
+  }
+
+  private async setState(state: RunState, message: string | null) {
+    this.run.state = state
+    this.run.message = message
+    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, { state, message })
+    this.publish()
+    this.services.changed()
+  }
+
+  // — talking to the devices —
+
+  private tookMs = 0
+
+  private readonly send: Send = async (name, args) => {
+    const full = { serial: this.display.serial, ...args } as never
+    const { value, tookMs } = await this.services.hub.send(this.workstation.id, name, full)
+    this.tookMs += tookMs
+    return value as never
+  }
+
+  /** Does something with the devices; when it fails for want of a courier or of hands, waits and does it again. */
+  async attempt<T>(act: (send: Send) => Promise<T>): Promise<T> {
+    for (;;) {
+      this.checkStop()
+      try {
+        if (this.reassert) {
+          await this.putBack()
+          this.reassert = false
+        }
+        return await act(this.send)
+      } catch (error) {
+        if (error instanceof CourierGone)
+          await this.wait(
+            `The courier on ${this.workstation.name} is away. Start it again; the run goes on by itself.`,
+            (signal) => this.services.hub.arrival(this.workstation.id, signal),
+          )
+        else if (error instanceof CoverClosed)
+          await this.wait('The instrument’s cover is closed. Open it, hang it flat on the centre, and press “Go on”.')
+        else if (error instanceof DeviceRefusal && mendable.has(error.kind))
+          await this.wait(`${error.sentence} Then press “Go on”.`)
+        else if (error instanceof DeviceRefusal) throw new RunFailed(error.sentence)
+        else throw error
+        this.reassert = true
+      }
+    }
+  }
+
+  private async putBack() {
+    const { slot, pipeline, backlight } = this.wanted
+    if (slot !== undefined) await this.send('display.activateSlot', { slot })
+    if (pipeline !== undefined || backlight !== undefined)
+      await this.send('display.setControls', { pipeline, backlight })
+  }
+
+  /** One step: stored before it is taken, its result after; on replay only the result. Patient unless told otherwise. */
+  async step<T>(key: string, act: (send: Send) => Promise<T>, patient = true): Promise<T> {
+    this.checkStop()
+    const seq = this.seq++
+    const steps = this.services.data.getRepository(stepEntity)
+    const stored = this.replay[seq]
+    if (stored && stored.key !== key)
+      throw new RunFailed(
+        'The stored steps of this run do not fit this version of Bichroma. Stop it and start a new one.',
+      )
+    if (stored?.result) {
+      const { value, tookMs } = stored.result.value as { value: T; tookMs: number }
+      this.account(tookMs)
+      return value
+    }
+    if (!stored)
+      await steps.insert({ runId: this.run.id, seq, key, result: null, askedAt: this.services.now(), doneAt: null })
+    this.tookMs = 0
+    const value = patient ? await this.attempt(act) : await act(this.send)
+    const tookMs = this.tookMs
+    await steps.update({ runId: this.run.id, seq }, {
+      result: { value: { value, tookMs } },
+      doneAt: this.services.now(),
+    } as never)
+    this.account(tookMs)
+    return value
+  }
+
+  private account(tookMs: number) {
+    const stage = this.stages.find((s) => s.stage === this.run.stage)
+    if (stage) stage.tookMs += tookMs
+  }
+
+  /** Sets the display and remembers what is wanted of it. */
+  async want(key: string, change: Wanted): Promise<void> {
+    Object.assign(this.wanted, change)
+    await this.step(key, async (send) => {
+      if (change.slot !== undefined) await send('display.activateSlot', { slot: change.slot })
+      if (change.pipeline !== undefined || change.backlight !== undefined)
+        await send('display.setControls', { pipeline: change.pipeline, backlight: change.backlight })
+      return null
+    })
+  }
+
+  /**
+   * Shows a patch (0–1, rounded to the display's signal) and reads it: XYZ in cd/m². The reading is in the store before
+   * anybody hears of it. `deltaEOf` says how far it is from the aim, where that has a meaning.
+   */
+  async read(name: string, rgb: Triple, deltaEOf?: (xyz: XYZ) => number): Promise<{ rgb: Triple; xyz: XYZ }> {
+    const seq = this.readings++
+    const stage = this.run.stage
+    const known = this.replay[this.seq]?.result !== undefined && this.replay[this.seq]?.result !== null
+    const { value, tookMs, shown } = await this.step(`read ${name}`, async (send) => {
+      const bits = this.facts.signalBits
+      const shown = quantizeSignal(rgb, bits)
+      const before = this.tookMs
+      this.patch = { name, rgb: shown }
+      this.publish()
+      await send('display.showPatch', { rgb: [...shown] })
+      const { value, tookMs } = await this.services.hub.send(this.workstation.id, 'instrument.read', {
+        serial: this.instrument.serial,
+        display: this.display.serial,
+      })
+      this.tookMs += tookMs
+      if (value.flags.includes('cover')) throw new CoverClosed()
+      const xyz = value.xyz as unknown as XYZ
+      const took = this.tookMs - before
+      const reading = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
+      const {
+        rgb: [r, g, b],
+        xyz: [x, y, z],
+        ...rest
+      } = reading
+      await this.services.data
+        .getRepository(readingEntity)
+        .upsert({ ...rest, runId: this.run.id, r, g, b, x, y, z }, ['runId', 'seq'])
+      this.latest = reading
+      return { value: xyz, tookMs: took, shown }
+    })
+    this.tookAll.push(tookMs)
+    this.inStage++
+    if (!known) this.publish()
+    return { rgb: shown, xyz: value }
+  }
+
+  private record(
+    seq: number,
+    stage: Stage,
+    name: string,
+    rgb: Triple,
+    xyz: XYZ,
+    tookMs: number,
+    deltaEOf?: (xyz: XYZ) => number,
+  ): RunReading {
+    return { seq, stage, name, rgb, xyz, tookMs, at: this.services.now(), deltaE: deltaEOf ? deltaEOf(xyz) : null }
+  }
+
+  // — the run sheet —
+
+  /** Begins a stage: stored, then told. */
+  async beginStage(stage: Stage): Promise<void> {
+    this.checkStop()
+    this.run.stage = stage
+    this.inStage = 0
+    if (!this.stages.some((s) => s.stage === stage)) {
+      const record: StageRecord = { stage, startedAt: this.services.now(), endedAt: null, tookMs: 0, evidence: [] }
+      this.stages.push(record)
+      await this.services.data.getRepository(stageEntity).insert({ ...record, runId: this.run.id })
+    }
+    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, { stage })
+    this.publish()
+  }
+
+  /** Puts evidence on the current stage, in place of what stood there. */
+  async note(change: Partial<Pick<StageRecord, 'evidence' | 'conditions' | 'rounds' | 'endedAt'>>): Promise<void> {
+    const record = this.stages.find((s) => s.stage === this.run.stage)
+    if (!record) return
+    Object.assign(record, change)
+    const { stage, ...fields } = record
+    await this.services.data.getRepository(stageEntity).update({ runId: this.run.id, stage }, fields)
+    this.publish()
+  }
+
+  /** Changes stored fields of the run. */
+  async save(change: Partial<RunRow>): Promise<void> {
+    Object.assign(this.run, change)
+    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, change as never)
+  }
+
+  live(): RunLive {
+    const { id, state, stage, message } = this.run
+    return {
+      id,
+      state,
+      stage,
+      stages: this.stages,
+      progress:
+        state === 'done'
+          ? { done: 1, secondsLeft: 0, basis: this.tookAll.length }
+          : runProgress(this.run.kind, stage, this.inStage, this.tookAll.slice(-longestLog)),
+      patch: this.patch,
+      message,
+      latest: this.latest,
+    }
+  }
+
+  publish(): void {
+    this.services.publish(this.live())
+    this.latest = null
+  }
+}

@@ -1,0 +1,173 @@
+import { existsSync } from 'node:fs'
+import type { Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
+import { join } from 'node:path'
+import compression from 'compression'
+import express, { type Request } from 'express'
+import { Access, sessionMiddleware, signInLimit } from './access/access'
+import { aimRoutes } from './aims/routes'
+import { registerArrival } from './couriers/arrivals'
+import { contentRoutes } from './couriers/contentRoutes'
+import { CourierHub } from './couriers/hub'
+import { workstationOfKey } from './couriers/keys'
+import { workstationEntity } from './register/entities'
+import { ContentStore } from './data/contents'
+import { openStore } from './data/store'
+import { Events } from './events'
+import { Api } from './http/api'
+import { problemHandler, Refusal } from './http/problem'
+import { pulseRoutes } from './pulse'
+import { registerRoutes } from './register/routes'
+import { Rollout } from './rollout/rollout'
+import { rolloutRoutes } from './rollout/routes'
+import { RunEngine } from './runs/engine'
+import { runRoutes } from './runs/routes'
+import { inlineSolver, type Solver } from './runs/solver'
+
+export interface ServerOptions {
+  /** Folder of everything that is kept. */
+  readonly dataDir: string
+  /** 0 for any free port. */
+  readonly port?: number
+  readonly host?: string
+  /** Folder of the built web application, if it is to be served. */
+  readonly webDir?: string
+  /** UTC, ms since 1970. */
+  readonly now?: () => number
+  readonly solver?: Solver
+}
+
+export interface RunningServer {
+  readonly url: string
+  readonly access: Access
+  readonly engine: RunEngine
+  readonly rollout: Rollout
+  readonly api: Api
+  /** Lets go of couriers and browsers; runs stay in the store as they stand. */
+  close(): Promise<void>
+}
+
+/** Starts the server: store, couriers, run engine, API, and the web application's files. */
+export async function startServer(options: ServerOptions): Promise<RunningServer> {
+  const now = options.now ?? Date.now
+  const data = await openStore(options.dataDir)
+  const events = new Events()
+  const contents = new ContentStore(data, now)
+  const access = new Access(data)
+  const solver = options.solver ?? inlineSolver
+
+  const hub = new CourierHub((key) => workstationOfKey(data, key), {
+    arrived: async (workstationId, hello) => {
+      await registerArrival(data, workstationId, hello, now())
+      // Once the hub has taken the connection in, whatever waited for this workstation goes on.
+      setImmediate(() => {
+        events.changed('couriers', 'register')
+        void rollout.attend(workstationId)
+      })
+    },
+    left: async (workstationId) => {
+      if (closing) return
+      await data.getRepository(workstationEntity).update({ id: workstationId }, { courierSeenAt: now() })
+      events.changed('couriers', 'register')
+    },
+  })
+  let closing = false
+  const rollout = new Rollout(data, hub, now, () => events.changed('rollout'))
+  const engine = new RunEngine(
+    {
+      data,
+      hub,
+      contents,
+      solver,
+      now,
+      publish: (run) => events.send({ type: 'run', run }),
+      changed: () => events.changed('runs', 'register'),
+    },
+    (id) => access.nameOf(id),
+  )
+  await engine.takeStock()
+
+  const api = new Api((request: Request) => access.accountOf(request))
+  access.routes(api)
+  registerRoutes(api, data, hub, events, now)
+  aimRoutes(api, data, events, now)
+  runRoutes(api, data, engine, contents)
+  rolloutRoutes(api, data, hub, rollout)
+  pulseRoutes(api, data, hub, engine, now)
+  api.on('GET /events', (_request, response) => events.listen(response))
+  const missing = api.missing()
+  if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
+
+  const app = express()
+  app.disable('x-powered-by')
+  app.use((_request, response, next) => {
+    response.set({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
+    next()
+  })
+  app.use('/courier/contents', contentRoutes(data, contents))
+  app.use('/api', sameOriginOnly)
+  app.use('/api', express.json({ limit: '256kb', strict: true }), sessionMiddleware(data, options.dataDir, now))
+  app.post('/api/session', signInLimit())
+  app.use(
+    '/api',
+    compression({ filter: (request, response) => request.path !== '/events' && compression.filter(request, response) }),
+    api.router,
+  )
+  app.use('/api', () => {
+    throw new Refusal('not-found', 'There is no such address in the API.')
+  })
+  if (options.webDir && existsSync(options.webDir)) {
+    const webDir = options.webDir
+    app.use(compression(), express.static(webDir, { index: false, maxAge: '1y', immutable: true }))
+    // Every other address belongs to the web application's own router.
+    app.get('/{*path}', (_request, response) =>
+      response.set('cache-control', 'no-cache').sendFile(join(webDir, 'index.html')),
+    )
+  }
+  app.use(problemHandler)
+
+  const server = await new Promise<Server>((resolve, reject) => {
+    const listening = app.listen(options.port ?? 0, options.host ?? '127.0.0.1', (error) =>
+      error ? reject(error) : resolve(listening),
+    )
+  })
+  hub.attach(server)
+  const { address, port } = server.address() as AddressInfo
+
+  return {
+    url: `http://${address}:${port}`,
+    access,
+    engine,
+    rollout,
+    api,
+    close: async () => {
+      closing = true
+      const ended = engine.close()
+      hub.close()
+      await ended
+      await rollout.close()
+      events.close()
+      await new Promise<void>((resolve) => {
+        server.close(() => resolve())
+        server.closeAllConnections()
+      })
+      await solver.close()
+      await data.destroy()
+    },
+  }
+}
+
+/** Refuses what another site's page sends in a signed-in person's name. */
+const sameOriginOnly: express.RequestHandler = (request, _response, next) => {
+  const origin = request.headers.origin
+  if (origin && request.method !== 'GET') {
+    let host: string | null = null
+    try {
+      host = new URL(origin).host
+    } catch {
+      host = null
+    }
+    if (host !== request.headers.host) throw new Refusal('not-allowed', 'This came from another site’s page.')
+  }
+  next()
+}

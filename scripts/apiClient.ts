@@ -1,0 +1,35 @@
+import type { Problem } from '@bichroma/contract'
+
+/** A signed-in client of the API, for scripts and tests. */
+export class ApiClient {
+  private cookie = ''
+
+  constructor(readonly url: string) {}
+
+  async signIn(login: string, password: string): Promise<void> {
+    await this.post('/session', { login, password })
+  }
+
+  /** Sends a request; what is not 2xx is thrown as its problem's sentence. */
+  async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
+    const response = await this.raw(method, path, body)
+    if (!response.ok)
+      throw Object.assign(new Error(((await response.json()) as Problem).detail), { status: response.status })
+    return (await response.json()) as T
+  }
+
+  async raw(method: string, path: string, body?: unknown): Promise<Response> {
+    const response = await fetch(`${this.url}/api${path}`, {
+      method,
+      headers: { cookie: this.cookie, ...(body === undefined ? {} : { 'content-type': 'application/json' }) },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
+    const set = response.headers.get('set-cookie')
+    if (set) this.cookie = set.split(';')[0]
+    return response
+  }
+
+  get = <T>(path: string) => this.ask<T>('GET', path)
+  post = <T>(path: string, body: unknown = {}) => this.ask<T>('POST', path, body)
+  put = <T>(path: string, body: unknown) => this.ask<T>('PUT', path, body)
+}
