@@ -15,6 +15,7 @@ export default ts.config(
   {
     rules: {
       '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-unused-vars': ['error', { ignoreRestSiblings: true, argsIgnorePattern: '^_', destructuredArrayIgnorePattern: '^_' }],
       'no-console': ['error', { allow: ['error', 'warn'] }],
       eqeqeq: 'error',
       'prefer-const': 'error',

@@ -98,6 +98,7 @@ export async function makeDemo(folder: string, today: number, say: (line: string
         `${new Date(nine).toISOString().slice(0, 10)}  ${visit.display}, slot ${visit.slot}: ${visit.kind}, average ${judged!.averageDeltaE.toFixed(2)}, ${judged!.verdict}`,
       )
     }
+    writeFileSync(join(folder, 'made'), new Date(today).toISOString())
   } finally {
     bench.stop()
     await server.close()

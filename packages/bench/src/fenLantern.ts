@@ -201,7 +201,7 @@ export const fenLantern: Scenario = {
             bows: [0.13, 0.11, 0.09],
             crosstalk: 0.014,
             contrast: 1010,
-            ageing: [0.016, 0.021, 0.115],
+            ageing: [0.016, 0.021, 0.09],
             signalBits: 10,
             driveBits: 12,
           },

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs'
 import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { join } from 'node:path'
+import { join, resolve } from 'node:path'
 import compression from 'compression'
 import express, { type Request } from 'express'
 import { Access, sessionMiddleware, signInLimit } from './access/access'
@@ -117,7 +117,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     throw new Refusal('not-found', 'There is no such address in the API.')
   })
   if (options.webDir && existsSync(options.webDir)) {
-    const webDir = options.webDir
+    const webDir = resolve(options.webDir)
     app.use(compression(), express.static(webDir, { index: false, maxAge: '1y', immutable: true }))
     // Every other address belongs to the web application's own router.
     app.get('/{*path}', (_request, response) =>

@@ -4,7 +4,7 @@ import { contentHash, type OperatingSystem } from '@bichroma/core'
 import { hostConditionNames, type Binding, type HostCondition, type HostFacts } from '@bichroma/contract'
 import { DeviceFault, type HostDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
-import { profileFolders } from './profileFolders'
+import { profileFolders, shownPath } from './profileFolders'
 
 /** A workstation of a scenario. */
 export interface HostTraits {
@@ -58,7 +58,7 @@ export class BenchHost implements HostDevice {
       )
     }
     await this.clock.pass(600)
-    return { path }
+    return { path: shownPath(this.traits.operatingSystem, path) }
   }
 
   private async replaceFile(path: string, content: Uint8Array | string) {
@@ -73,7 +73,7 @@ export class BenchHost implements HostDevice {
       Object.entries(await this.bindings()).map(async ([serial, { scope, path }]) => ({
         serial,
         scope,
-        path,
+        path: shownPath(this.traits.operatingSystem, path),
         hash: await readFile(join(this.root, path)).then(contentHash, () => null),
       })),
     )

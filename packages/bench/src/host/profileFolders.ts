@@ -6,3 +6,7 @@ export const profileFolders: Readonly<Record<OperatingSystem, { machine: string;
   macos: { machine: 'Library/ColorSync/Profiles', user: 'Users/studio/Library/ColorSync/Profiles' },
   linux: { machine: 'usr/share/color/icc', user: 'home/studio/.local/share/icc' },
 }
+
+/** A path below the root as people of that system write it. */
+export const shownPath = (system: OperatingSystem, path: string): string =>
+  system === 'windows' ? path.replace(/^C\//, 'C:/').replaceAll('/', '\\') : `/${path}`

@@ -33,36 +33,60 @@ export interface CorrelatedTemperature {
 }
 
 const uv1960 = ({ u, v }: UvPrime) => ({ u, v: (2 / 3) * v })
-const locus = (mired: number) => uv1960(convertChromaticityToUv(blackbodyChromaticity(1e6 / mired)))
 
 /**
- * Correlated colour temperature (K) and Duv of a chromaticity, by the nearest point of the blackbody locus in CIE 1960
- * uv (CIE 15:2018 §9.5): a golden-section search over 1,000–25,000 K in mired. Returns null when the chromaticity is
- * further than 0.05 from the locus, where a temperature means nothing.
+ * Isotemperature lines: mired, u and v (CIE 1960) of the blackbody, slope of the line across it.
+ * A. R. Robertson, J. Opt. Soc. Am. 58 (11), 1968, as printed in G. Wyszecki, W. S. Stiles, Color Science, table 1(3.11).
+ */
+const isotherms: readonly (readonly [number, number, number, number])[] = [
+  [0, 0.18006, 0.26352, -0.24341],
+  [10, 0.18066, 0.26589, -0.25479],
+  [20, 0.18133, 0.26846, -0.26876],
+  [30, 0.18208, 0.27119, -0.28539],
+  [40, 0.18293, 0.27407, -0.3047],
+  [50, 0.18388, 0.27709, -0.32675],
+  [60, 0.18494, 0.28021, -0.35156],
+  [70, 0.18611, 0.28342, -0.37915],
+  [80, 0.1874, 0.28668, -0.40955],
+  [90, 0.1888, 0.28997, -0.44278],
+  [100, 0.19032, 0.29326, -0.47888],
+  [125, 0.19462, 0.30141, -0.58204],
+  [150, 0.19962, 0.30921, -0.70471],
+  [175, 0.20525, 0.31647, -0.84901],
+  [200, 0.21142, 0.32312, -1.0182],
+  [225, 0.21807, 0.32909, -1.2168],
+  [250, 0.22511, 0.33439, -1.4512],
+  [275, 0.23247, 0.33904, -1.7298],
+  [300, 0.2401, 0.34308, -2.0637],
+  [325, 0.24792, 0.34655, -2.4681],
+  [350, 0.25591, 0.34951, -2.9641],
+  [375, 0.264, 0.352, -3.5814],
+  [400, 0.27218, 0.35407, -4.3633],
+  [425, 0.28039, 0.35577, -5.3762],
+  [450, 0.28863, 0.35714, -6.7262],
+  [475, 0.29685, 0.35823, -8.5955],
+  [500, 0.30505, 0.35907, -11.324],
+  [525, 0.3132, 0.35968, -15.628],
+  [550, 0.32129, 0.36011, -23.325],
+  [575, 0.32931, 0.36038, -40.77],
+  [600, 0.33724, 0.36051, -116.45],
+]
+
+/**
+ * Correlated colour temperature (K, 1,667 and above) and Duv of a chromaticity, by Robertson's isotemperature lines: to
+ * about 0.1 % in temperature. Null beyond the last line, or further than 0.05 from the locus, where a temperature means
+ * nothing.
  */
 export function correlatedColorTemperature(chromaticity: Chromaticity): CorrelatedTemperature | null {
   const p = uv1960(convertChromaticityToUv(chromaticity))
-  const distance = (mired: number) => {
-    const q = locus(mired)
-    return Math.hypot(p.u - q.u, p.v - q.v)
-  }
-  const lowest = 40
-  const highest = 1000
-  let nearest = lowest
-  for (let m = lowest; m <= highest; m += 10) if (distance(m) < distance(nearest)) nearest = m
-  let a = Math.max(lowest, nearest - 10)
-  let b = Math.min(highest, nearest + 10)
-  const golden = (Math.sqrt(5) - 1) / 2
-  for (let i = 0; i < 48; i++) {
-    const left = b - golden * (b - a)
-    const right = a + golden * (b - a)
-    if (distance(left) < distance(right)) b = right
-    else a = left
-  }
-  const mired = (a + b) / 2
-  const away = distance(mired)
-  if (away > 0.05) return null
-  return { cct: 1e6 / mired, duv: away * Math.sign(p.v - locus(mired).v) }
+  // Signed distance to each line; it changes its sign between the two lines that hold the chromaticity.
+  const distances = isotherms.map(([, u, v, slope]) => (p.v - v - slope * (p.u - u)) / Math.hypot(1, slope))
+  const i = distances.findIndex((d, k) => k > 0 && d < 0 !== distances[k - 1] < 0)
+  if (i < 1) return null
+  const t = distances[i - 1] / (distances[i - 1] - distances[i])
+  const [mired, u, v] = [0, 1, 2].map((k) => isotherms[i - 1][k] + t * (isotherms[i][k] - isotherms[i - 1][k]))
+  const duv = Math.hypot(p.u - u, p.v - v) * Math.sign(p.v - v)
+  return mired <= 0 || Math.abs(duv) > 0.05 ? null : { cct: 1e6 / mired, duv }
 }
 
 /**

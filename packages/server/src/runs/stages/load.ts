@@ -21,16 +21,14 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
         )
     }
   })
-  await services.data
-    .getRepository(slotEntity)
-    .update({ displayId: display.id, number: run.slot }, {
-      label: run.label,
-      aim: run.aim,
-      resolvedAim: run.resolvedAim,
-      writtenAt: services.now(),
-      tablesHash: hash,
-      judgedRunId: null,
-    } as never)
+  await services.data.getRepository(slotEntity).update({ displayId: display.id, number: run.slot }, {
+    label: run.label,
+    aim: run.aim,
+    resolvedAim: run.resolvedAim,
+    writtenAt: services.now(),
+    tablesHash: hash,
+    judgedRunId: null,
+  } as never)
   await context.note({
     endedAt: services.now(),
     evidence: [

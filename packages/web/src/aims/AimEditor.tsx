@@ -1,0 +1,174 @@
+import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
+import { useNavigate } from 'react-router'
+import { standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
+import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useSend } from '../api/queries'
+import { Plane } from '../parts/Plane'
+import { checked, showProblem } from '../parts/useYupForm'
+
+const whiteKinds = [
+  { value: 'standard', label: 'Standard' },
+  { value: 'xy', label: 'xy by hand' },
+  { value: 'temperature', label: 'Temperature' },
+  { value: 'panel', label: 'Panel’s own' },
+]
+const toneKinds = [
+  { value: 'power', label: 'Power' },
+  { value: 'sRGB', label: 'sRGB' },
+  { value: 'L*', label: 'L*' },
+  { value: 'BT.1886', label: 'BT.1886, with the measured black' },
+]
+const primariesKinds = [
+  { value: 'standard', label: 'Standard' },
+  { value: 'panel', label: 'Panel’s own, the largest' },
+  { value: 'xy', label: 'xy by hand' },
+]
+
+/** What each kind starts from when it is chosen, so that the form never holds half of one. */
+const starts = {
+  white: {
+    standard: { kind: 'standard', name: 'D65' },
+    xy: { kind: 'xy', x: 0.3127, y: 0.329 },
+    temperature: { kind: 'temperature', kelvin: 6500 },
+    panel: { kind: 'panel' },
+  },
+  toneResponse: {
+    power: { kind: 'power', exponent: 2.2 },
+    sRGB: { kind: 'sRGB' },
+    'L*': { kind: 'L*' },
+    'BT.1886': { kind: 'BT.1886' },
+  },
+  primaries: {
+    standard: { kind: 'standard', name: 'sRGB' },
+    panel: { kind: 'panel' },
+    xy: { kind: 'xy', ...standardPrimaries.sRGB },
+  },
+} as const
+
+/** An aim, to read or to change. */
+export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | null; initial: Aim; mayEdit: boolean }) {
+  const [form] = Form.useForm<SaveAim>()
+  const navigate = useNavigate()
+  const whiteKind = Form.useWatch(['aim', 'white', 'kind'], form) ?? initial.white.kind
+  const toneKind = Form.useWatch(['aim', 'toneResponse', 'kind'], form) ?? initial.toneResponse.kind
+  const primariesKind = Form.useWatch(['aim', 'primaries', 'kind'], form) ?? initial.primaries.kind
+  const save = useSend(
+    async (input: SaveAim) => {
+      if (stored) await ask('PUT', `/aims/${stored.id}`, input)
+      else void navigate(`/aims/aims/${(await ask<{ id: number }>('POST', '/aims', input)).id}`)
+    },
+    (problem) => showProblem(form, problem),
+  )
+  const remove = useSend(async () => {
+    await ask('DELETE', `/aims/${stored!.id}`)
+    void navigate('/aims/aims')
+  })
+  const submit = () => {
+    const input = checked(form, saveAimSchema as unknown as yup.Schema<SaveAim>, form.getFieldsValue(true))
+    if (input) save.mutate(input)
+  }
+  const restart = (part: keyof typeof starts) => (kind: string) =>
+    form.setFieldValue(['aim', part], (starts[part] as Record<string, object>)[kind])
+  return (
+    <Plane
+      title={stored ? stored.name : 'A new aim'}
+      aside={mayEdit ? undefined : 'only an administrator can change it'}
+    >
+      <Form
+        form={form}
+        layout="vertical"
+        className="editor"
+        initialValues={{ name: stored?.name ?? '', aim: initial }}
+        disabled={!mayEdit}
+        onFinish={submit}
+      >
+        <Form.Item label="Name" name="name">
+          <Input placeholder="What slots with this aim are called" />
+        </Form.Item>
+        <div className="row">
+          <Form.Item label="White" name={['aim', 'white', 'kind']}>
+            <Select options={whiteKinds} onChange={restart('white')} />
+          </Form.Item>
+          {whiteKind === 'standard' && (
+            <Form.Item label="Which" name={['aim', 'white', 'name']}>
+              <Select options={Object.keys(standardWhites).map((value) => ({ value, label: value }))} />
+            </Form.Item>
+          )}
+          {whiteKind === 'temperature' && (
+            <Form.Item label="Temperature, K" name={['aim', 'white', 'kelvin']}>
+              <InputNumber step={100} />
+            </Form.Item>
+          )}
+        </div>
+        {whiteKind === 'xy' && (
+          <div className="row">
+            <Form.Item label="White x" name={['aim', 'white', 'x']}>
+              <InputNumber step={0.001} />
+            </Form.Item>
+            <Form.Item label="White y" name={['aim', 'white', 'y']}>
+              <InputNumber step={0.001} />
+            </Form.Item>
+          </div>
+        )}
+        <div className="row">
+          <Form.Item label="Luminance, cd/m²" name={['aim', 'luminance']}>
+            <InputNumber step={5} />
+          </Form.Item>
+          <Form.Item label="Black">
+            <Input value="The panel’s own, measured" disabled aria-label="Black" />
+          </Form.Item>
+        </div>
+        <div className="row">
+          <Form.Item label="Tone response" name={['aim', 'toneResponse', 'kind']}>
+            <Select options={toneKinds} onChange={restart('toneResponse')} />
+          </Form.Item>
+          {toneKind === 'power' && (
+            <Form.Item label="Exponent" name={['aim', 'toneResponse', 'exponent']}>
+              <InputNumber step={0.1} />
+            </Form.Item>
+          )}
+        </div>
+        <div className="row">
+          <Form.Item label="Primaries" name={['aim', 'primaries', 'kind']}>
+            <Select options={primariesKinds} onChange={restart('primaries')} />
+          </Form.Item>
+          {primariesKind === 'standard' && (
+            <Form.Item label="Which" name={['aim', 'primaries', 'name']}>
+              <Select options={Object.keys(standardPrimaries).map((value) => ({ value, label: value }))} />
+            </Form.Item>
+          )}
+        </div>
+        {primariesKind === 'xy' &&
+          (['red', 'green', 'blue'] as const).map((hue) => (
+            <div className="row" key={hue}>
+              <Form.Item label={`${hue[0].toUpperCase()}${hue.slice(1)} x`} name={['aim', 'primaries', hue, 'x']}>
+                <InputNumber step={0.001} />
+              </Form.Item>
+              <Form.Item label={`${hue[0].toUpperCase()}${hue.slice(1)} y`} name={['aim', 'primaries', hue, 'y']}>
+                <InputNumber step={0.001} />
+              </Form.Item>
+            </div>
+          ))}
+        {mayEdit && (
+          <div style={{ display: 'flex', gap: 8, marginTop: 4 }}>
+            <Button type="primary" htmlType="submit" loading={save.isPending}>
+              {stored ? 'Save aim' : 'Add aim'}
+            </Button>
+            {stored && (
+              <Popconfirm
+                title={`Delete “${stored.name}”?`}
+                description="Slots and runs that used it keep their own copy."
+                okText="Delete aim"
+                cancelText="Keep it"
+                onConfirm={() => remove.mutate(undefined)}
+              >
+                <Button>Delete aim</Button>
+              </Popconfirm>
+            )}
+          </div>
+        )}
+      </Form>
+    </Plane>
+  )
+}

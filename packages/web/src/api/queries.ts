@@ -1,0 +1,58 @@
+import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App } from 'antd'
+import type {
+  Account,
+  DisplayDetail,
+  DisplaySummary,
+  Instrument,
+  Pulse,
+  RolloutRow,
+  Room,
+  RunDetail,
+  RunReview,
+  RunSummary,
+  StoredAim,
+  StoredLimits,
+  Workstation,
+} from '@bichroma/contract'
+import { ApiProblem, ask } from './client'
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 15_000,
+      // What the server refused stays refused; only silence is worth a second try.
+      retry: (count, error) => count < 2 && error instanceof ApiProblem && error.problem.status === 0,
+    },
+  },
+})
+
+const get = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'), queryFn: () => ask<T>('GET', path) })
+
+export const useSession = () => get<{ account: Account | null }>('/session')
+export const useRooms = () => get<Room[]>('/rooms')
+export const useWorkstations = () => get<Workstation[]>('/workstations')
+export const useDisplays = () => get<DisplaySummary[]>('/displays')
+export const useDisplay = (id: number) => get<DisplayDetail>(`/displays/${id}`)
+export const useInstruments = () => get<Instrument[]>('/instruments')
+export const useAims = () => get<StoredAim[]>('/aims')
+export const useLimits = () => get<StoredLimits[]>('/limits')
+export const useRuns = () => get<RunSummary[]>('/runs')
+export const useRun = (id: number) => get<RunDetail>(`/runs/${id}`)
+export const useReview = (id: number) => get<RunReview>(`/runs/${id}/review`)
+export const useRollout = () => get<RolloutRow[]>('/rollout')
+export const usePulse = () => get<Pulse>('/pulse')
+
+/** Sends something; a refusal is shown as its sentence unless the caller takes it itself. */
+export function useSend<T, R = unknown>(send: (input: T) => Promise<R>, onError?: (problem: ApiProblem) => void) {
+  const { message } = App.useApp()
+  const client = useQueryClient()
+  return useMutation({
+    mutationFn: send,
+    onSuccess: () => client.invalidateQueries(),
+    onError: (error) => {
+      if (error instanceof ApiProblem && onError) onError(error)
+      else void message.error(error.message)
+    },
+  })
+}

@@ -1,0 +1,50 @@
+/** How every chart is drawn: measured solid, aim thin and dark, previous dashed, tolerance shaded. */
+export const axis = {
+  stroke: 'var(--line)',
+  tick: { fill: 'var(--text-3)', fontSize: 11, fontFamily: '"Spline Sans Mono Variable", monospace' },
+  tickLine: false,
+} as const
+export const grid = { stroke: 'var(--line-quiet)', vertical: false } as const
+export const label = { fill: 'var(--text-3)', fontSize: 11 } as const
+export const measuredLine = {
+  stroke: 'var(--text)',
+  strokeWidth: 1.8,
+  dot: false,
+  isAnimationActive: false,
+  type: 'linear',
+} as const
+export const aimLine = {
+  stroke: 'var(--text-3)',
+  strokeWidth: 1,
+  dot: false,
+  isAnimationActive: false,
+  type: 'linear',
+} as const
+export const previousLine = {
+  stroke: 'var(--text-2)',
+  strokeWidth: 1.2,
+  strokeDasharray: '4 4',
+  dot: false,
+  isAnimationActive: false,
+  type: 'linear',
+} as const
+export const band = {
+  fill: 'var(--raised)',
+  stroke: 'var(--line)',
+  strokeWidth: 0.5,
+  isAnimationActive: false,
+  type: 'linear',
+} as const
+export const tooltip = {
+  contentStyle: {
+    background: 'var(--raised)',
+    border: '1px solid var(--line)',
+    borderRadius: 2,
+    fontSize: 12,
+    color: 'var(--text)',
+  },
+  itemStyle: { color: 'var(--text)' },
+  labelStyle: { color: 'var(--text-2)' },
+  isAnimationActive: false,
+  cursor: { stroke: 'var(--line)' },
+} as const

@@ -1,0 +1,73 @@
+import { Link } from 'react-router'
+import { formatTemperature, whiteChromaticity } from '@bichroma/core'
+import type { DisplaySummary } from '@bichroma/contract'
+import { AimRing } from '../parts/AimRing'
+import { formatDue } from '../parts/times'
+import { VerdictSign } from '../parts/VerdictSign'
+
+/** How much room there is: few displays tell more, a crowd only ring, name and sign. */
+export type Density = 'roomy' | 'tiles' | 'chips'
+
+/** One display on the floor. */
+export function DisplayTile({ display, density }: { display: DisplaySummary; density: Density }) {
+  const chip = density === 'chips'
+  const roomy = density === 'roomy'
+  const slot = display.slots.find((s) => s.active)
+  const judged = slot?.judged ?? null
+  const aimWhite =
+    judged?.aimWhite ??
+    (slot?.aim && slot.aim.white.kind !== 'panel' ? whiteChromaticity(slot.aim.white, { x: 0.3127, y: 0.329 }) : null)
+  const ring = (
+    <AimRing
+      aim={aimWhite}
+      measured={judged?.white ?? null}
+      verdict={display.verdict}
+      size={chip ? 20 : roomy ? 52 : 30}
+    />
+  )
+  const name = (
+    <span className="name">
+      {display.name}
+      <VerdictSign verdict={display.verdict} />
+    </span>
+  )
+  const asks = display.verdict === 'outside'
+  const className = `tile ${asks ? 'ask' : ''} ${display.runId ? 'on' : ''} ${density}`
+  if (chip)
+    return (
+      <Link className={className} to={`/register/${display.id}`}>
+        {ring}
+        {name}
+      </Link>
+    )
+  return (
+    <Link className={className} to={`/register/${display.id}`}>
+      {ring}
+      <div>
+        {name}
+        <span className="aim">{slot?.label ? `${slot.label}, ${slot.aim!.luminance} cd` : 'slot is empty'}</span>
+        {roomy && judged && (
+          <span className="aim">
+            <span className="fig second">{judged.luminance.toFixed(1)}</span> cd/m²
+            <br />
+            <span className="fig second">{formatTemperature(judged.whiteTemperature)}</span> white
+          </span>
+        )}
+      </div>
+      <div className="foot">
+        {judged ? (
+          <span>
+            <span className="fig">{judged.averageDeltaE.toFixed(2)}</span> <span className="unit">ΔE</span>
+          </span>
+        ) : (
+          <span className="quiet">never read</span>
+        )}
+        {display.runId ? (
+          <span className="runs">in a run</span>
+        ) : (
+          <span className={display.dueState === 'overdue' ? 'asks' : 'quiet'}>{formatDue(display.dueAt)}</span>
+        )}
+      </div>
+    </Link>
+  )
+}

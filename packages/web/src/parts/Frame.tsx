@@ -1,0 +1,91 @@
+import { Button } from 'antd'
+import { useHotkeys } from 'react-hotkeys-hook'
+import { NavLink, Outlet, useNavigate } from 'react-router'
+import { useDisplays, useRollout, useSend, useSession } from '../api/queries'
+import { useServerEvents } from '../api/useServerEvents'
+import { ask } from '../api/client'
+import { useInterface } from '../theme/useInterface'
+import { areas } from './areas'
+import { CommandPalette } from './CommandPalette'
+import { KeysHelp } from './KeysHelp'
+import { Mark } from './mark'
+import { PulseLine } from './PulseLine'
+
+/** Rail, area, pulse line. */
+export function Frame() {
+  useServerEvents()
+  const navigate = useNavigate()
+  const { theme, setTheme, setPaletteOpen, setKeysOpen } = useInterface()
+  const account = useSession().data?.account
+  const signOut = useSend(() => ask('DELETE', '/session'))
+  useHotkeys('mod+k', () => setPaletteOpen(true), { preventDefault: true, enableOnFormTags: true })
+  useHotkeys('shift+?', () => setKeysOpen(true), { useKey: true })
+  useHotkeys(
+    areas.map((a) => `g>${a.key}`),
+    (_event, { hotkey }) => {
+      const area = areas.find((a) => hotkey.endsWith(a.key))
+      if (area) void navigate(area.path)
+    },
+  )
+  const counts = useCounts()
+  return (
+    <div className="frame">
+      <nav className="rail" aria-label="Areas">
+        <div className="mark">
+          <Mark />
+          Bichroma
+        </div>
+        {areas.map(({ path, label }) => (
+          <NavLink key={path} to={path} end={path === '/'}>
+            {label}
+            {counts[label] ? (
+              <span className="fig asks" title={`${counts[label]} ask for attention`}>
+                {counts[label]}
+              </span>
+            ) : null}
+          </NavLink>
+        ))}
+        <div className="low">
+          <Button type="text" size="small" onClick={() => setPaletteOpen(true)}>
+            Go to… <span className="fig quiet">Ctrl K</span>
+          </Button>
+          <Button
+            type="text"
+            size="small"
+            onClick={() => setTheme(theme === 'dark' ? 'light' : 'dark')}
+            title="Change the theme"
+          >
+            {theme === 'dark' ? 'Dark theme' : 'Light theme'}
+          </Button>
+          <Button type="text" size="small" onClick={() => setKeysOpen(true)}>
+            Keys <span className="fig quiet">?</span>
+          </Button>
+          <Button
+            type="text"
+            size="small"
+            onClick={() => signOut.mutate(undefined)}
+            title={`Signed in as ${account?.name}, ${account?.role}`}
+          >
+            Sign out
+          </Button>
+        </div>
+      </nav>
+      <main className="area">
+        <Outlet />
+      </main>
+      <PulseLine />
+      <CommandPalette />
+      <KeysHelp />
+    </div>
+  )
+}
+
+/** How many things of an area ask for attention. */
+function useCounts(): Partial<Record<string, number>> {
+  const displays = useDisplays().data ?? []
+  const rollout = useRollout().data ?? []
+  return {
+    Rounds: displays.filter((d) => d.dueState === 'overdue').length,
+    Rollout: rollout.filter((r) => r.placement && ['overridden', 'missing'].includes(r.placement.state)).length,
+  }
+}

@@ -1,0 +1,32 @@
+import dayjs from 'dayjs'
+
+/** A day for lists: 24 Nov, with its year when it is another. */
+export const formatDay = (at: number, now = Date.now()): string =>
+  dayjs(at).format(dayjs(at).year() === dayjs(now).year() ? 'D MMM' : 'D MMM YYYY')
+
+/** Day and time: 24 Nov, 14:05. */
+export const formatMoment = (at: number): string => dayjs(at).format('D MMM, HH:mm')
+
+/** How long ago, in words: today, yesterday, 5 days ago. */
+export function formatAgo(at: number, now = Date.now()): string {
+  const days = dayjs(now).startOf('day').diff(dayjs(at).startOf('day'), 'day')
+  return days <= 0 ? 'today' : days === 1 ? 'yesterday' : `${days} days ago`
+}
+
+/** A due line for lists: due now, 2 days over, or the day. */
+export function formatDue(dueAt: number | null, now = Date.now()): string {
+  if (dueAt === null) return 'due now'
+  const days = dayjs(dueAt).startOf('day').diff(dayjs(now).startOf('day'), 'day')
+  if (days < 0) return `${-days} ${days === -1 ? 'day' : 'days'} over`
+  return days === 0 ? 'due today' : formatDay(dueAt, now)
+}
+
+/** Minutes and seconds: 4:02. */
+export const formatDuration = (ms: number): string => {
+  const seconds = Math.round(ms / 1000)
+  return `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+}
+
+/** Time left in words: under a minute, ≈ 6 min. */
+export const formatLeft = (seconds: number): string =>
+  seconds < 45 ? '< 1 min' : `≈ ${Math.max(1, Math.round(seconds / 60))} min`

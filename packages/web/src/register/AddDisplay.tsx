@@ -1,0 +1,66 @@
+import { Form, Input, InputNumber, Modal, Select } from 'antd'
+import { panelKinds } from '@bichroma/core'
+import { saveDisplaySchema, type SaveDisplay, type Workstation, type yup } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useLimits, useSend } from '../api/queries'
+import { checked, showProblem } from '../parts/useYupForm'
+
+/** A new display in the register. */
+export function AddDisplay({ onClose, workstations }: { onClose: () => void; workstations: Workstation[] }) {
+  const [form] = Form.useForm<SaveDisplay>()
+  const limits = useLimits().data ?? []
+  const add = useSend(
+    (input: SaveDisplay) => ask('POST', '/displays', input).then(onClose),
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const input = checked(form, saveDisplaySchema as yup.Schema<SaveDisplay>, form.getFieldsValue())
+    if (input) add.mutate(input)
+  }
+  return (
+    <Modal
+      open
+      title="Add a display"
+      okText="Add display"
+      onOk={submit}
+      onCancel={onClose}
+      confirmLoading={add.isPending}
+      width={520}
+    >
+      <Form form={form} layout="vertical" initialValues={{ checkEveryDays: 28, slots: 3 }} onFinish={submit}>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px' }}>
+          <Form.Item label="Name in the studio" name="name">
+            <Input autoFocus />
+          </Form.Item>
+          <Form.Item label="Workstation" name="workstationId">
+            <Select options={workstations.map((w) => ({ value: w.id, label: w.name }))} />
+          </Form.Item>
+          <Form.Item label="Maker" name="maker">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Model" name="model">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Serial number" name="serial">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Firmware" name="firmware">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Panel" name="panelKind">
+            <Select options={Object.entries(panelKinds).map(([value, label]) => ({ value, label }))} />
+          </Form.Item>
+          <Form.Item label="Slots" name="slots">
+            <InputNumber style={{ width: '100%' }} />
+          </Form.Item>
+          <Form.Item label="Limits" name="limitsId">
+            <Select options={limits.map((l) => ({ value: l.id, label: l.name }))} />
+          </Form.Item>
+          <Form.Item label="Days between checks" name="checkEveryDays">
+            <InputNumber style={{ width: '100%' }} />
+          </Form.Item>
+        </div>
+      </Form>
+    </Modal>
+  )
+}

@@ -1,0 +1,161 @@
+import { Button } from 'antd'
+import { Link, useNavigate, useParams } from 'react-router'
+import { operatingSystems, panelKinds, runKinds, verdictWords } from '@bichroma/core'
+import { roleCovers, type DisplayDetail, type RolloutRow, type RunSummary, type Workstation } from '@bichroma/contract'
+import { useDisplay, useRollout, useRooms, useSession, useWorkstations } from '../api/queries'
+import { CheckHistory } from '../charts/CheckHistory'
+import { AimRing } from '../parts/AimRing'
+import { Loaded } from '../parts/Loaded'
+import { Plane } from '../parts/Plane'
+import { formatAgo, formatDay, formatDue } from '../parts/times'
+import { VerdictSign } from '../parts/VerdictSign'
+import { AchievedTable } from '../review/AchievedTable'
+import { useReview } from '../api/queries'
+import { DisplayCare } from './DisplayCare'
+import { Rack } from './Rack'
+
+/** One display: what it is, what its slots hold, what was done to it. */
+export function DisplayPage() {
+  const id = Number(useParams().id)
+  return <Loaded query={useDisplay(id)}>{(display) => <DisplayOf display={display} />}</Loaded>
+}
+
+function DisplayOf({ display }: { display: DisplayDetail }) {
+  const workstation = useWorkstations().data?.find((w) => w.id === display.workstationId)
+  const room = useRooms().data?.find((r) => r.id === display.roomId)
+  const placement = useRollout().data?.find((r) => r.displayId === display.id)?.placement ?? null
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const navigate = useNavigate()
+  const active = display.slots.find((s) => s.active)
+  const judged = active?.judged ?? null
+  return (
+    <>
+      <div className="top" style={{ alignItems: 'center', flexWrap: 'nowrap' }}>
+        <AimRing aim={judged?.aimWhite ?? null} measured={judged?.white ?? null} verdict={display.verdict} size={60} />
+        <div style={{ minWidth: 0 }}>
+          <h1>
+            {display.name}{' '}
+            <span style={{ fontSize: 13, fontWeight: 400 }} className="second">
+              <VerdictSign verdict={display.verdict} alone={false} /> {verdictSentence(display)}
+            </span>
+          </h1>
+          <p>
+            {display.maker} {display.model} · serial <span className="fig">{display.serial}</span> · firmware{' '}
+            <span className="fig">{display.firmware}</span> · {panelKinds[display.panelKind]}
+          </p>
+          <p>{placeLine(display, workstation, room?.name, placement)}</p>
+        </div>
+        <div className="acts">
+          {display.runId ? (
+            <Button type="primary" onClick={() => void navigate(`/runs/${display.runId}`)}>
+              Open the run
+            </Button>
+          ) : (
+            roleCovers(role, 'technician') && (
+              <>
+                <Button
+                  disabled={!active?.label}
+                  onClick={() =>
+                    void navigate(`/runs/new?display=${display.id}&slot=${active?.number ?? 1}&kind=check`)
+                  }
+                >
+                  Start check run
+                </Button>
+                <Button
+                  type="primary"
+                  onClick={() => void navigate(`/runs/new?display=${display.id}&slot=${active?.number ?? 1}&kind=full`)}
+                >
+                  Start full run
+                </Button>
+              </>
+            )
+          )}
+        </div>
+      </div>
+      <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 326px' }}>
+        <div style={{ display: 'grid', gap: 14 }}>
+          <Plane title="Rack" aside={`${display.slots.length} slots, each two 1D tables with a matrix between`}>
+            <Rack slots={display.slots} />
+          </Plane>
+          <Plane
+            title={`Slot ${active?.number ?? 1} since it was first written`}
+            aside="ΔE2000, average bold, worst thin"
+          >
+            <CheckHistory runs={display.runs.filter((r) => r.slot === active?.number && r.judged)} />
+          </Plane>
+        </div>
+        <div style={{ display: 'grid', gap: 14 }}>
+          {judged && <LastJudged runId={judged.runId} slot={active!.number} at={judged.at} />}
+          <PastRuns runs={display.runs} />
+          {role === 'administrator' && <DisplayCare display={display} />}
+        </div>
+      </div>
+    </>
+  )
+}
+
+function verdictSentence(display: DisplayDetail): string {
+  const judged = display.slots.find((s) => s.active)?.judged
+  if (!judged) return 'never read'
+  return `${verdictWords[display.verdict]}, read ${formatAgo(judged.at)}`
+}
+
+function placeLine(
+  display: DisplayDetail,
+  workstation: Workstation | undefined,
+  room: string | undefined,
+  placement: RolloutRow['placement'],
+) {
+  return (
+    <>
+      {room}, on workstation <b style={{ fontWeight: 500, color: 'var(--text)' }}>{workstation?.name}</b>{' '}
+      {workstation &&
+        `(${operatingSystems[workstation.operatingSystem].label} ${workstation.systemVersion}, courier ${workstation.courierOnline ? 'online' : 'away'})`}{' '}
+      · <Link to="/rollout">{placement ? `profile ${placement.state}` : 'no profile placed'}</Link> ·{' '}
+      <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>
+    </>
+  )
+}
+
+function LastJudged({ runId, slot, at }: { runId: number; slot: number; at: number }) {
+  const review = useReview(runId)
+  return (
+    <Plane
+      title={`Slot ${slot}, last judged`}
+      aside={<Link to={`/review/${runId}`}>{formatDay(at)}, open review</Link>}
+    >
+      <Loaded query={review}>{(r) => <AchievedTable metrics={r.metrics} judgement={r.judgement} brief />}</Loaded>
+    </Plane>
+  )
+}
+
+function PastRuns({ runs }: { runs: readonly RunSummary[] }) {
+  return (
+    <Plane title="Runs" aside={String(runs.length)}>
+      {runs.length ? (
+        <table className="figures">
+          <tbody>
+            {runs.slice(0, 8).map((run) => (
+              <tr key={run.id}>
+                <td className="fig quiet">{formatDay(run.startedAt)}</td>
+                <td style={{ textAlign: 'left' }}>
+                  <Link to={run.judged ? `/review/${run.id}` : `/runs/${run.id}`}>{runKinds[run.kind].label}</Link>,
+                  slot {run.slot}
+                  <br />
+                  <span className="small quiet">
+                    {run.judged
+                      ? `${run.judged.averageDeltaE.toFixed(2)} average, worst ${run.judged.worstPatch}`
+                      : run.state}
+                  </span>
+                </td>
+                <td>{run.judged && <VerdictSign verdict={run.judged.verdict} />}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : (
+        <p className="none">Nothing has been done to this display yet.</p>
+      )}
+    </Plane>
+  )
+}

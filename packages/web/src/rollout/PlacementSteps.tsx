@@ -1,0 +1,46 @@
+import type { Placement } from '@bichroma/contract'
+import { formatMoment } from '../parts/times'
+import '../runs/runs.css'
+
+/** Queued, placed, in force: each with when, and how it is known. */
+export function PlacementSteps({ placement }: { placement: Placement }) {
+  const { state, requestedAt, placedAt, verifiedAt, path, profileHash } = placement
+  const good = state === 'in force'
+  const read = verifiedAt !== null && state !== 'queued'
+  return (
+    <ol className="sheet" aria-label="Placement" style={{ overflow: 'visible' }}>
+      <li className="stage done">
+        <i />
+        <h2>
+          Queued <span className="fig">{formatMoment(requestedAt)}</span>
+        </h2>
+      </li>
+      <li className={`stage ${placedAt ? 'done' : 'now'}`}>
+        <i />
+        <h2>
+          Placed <span className="fig">{placedAt ? formatMoment(placedAt) : ''}</span>
+        </h2>
+        <p style={{ overflowWrap: 'anywhere' }}>{path ? `written to ${path}` : 'waits for the courier'}</p>
+      </li>
+      <li className={`stage ${good ? 'done' : read ? 'broke' : 'later'}`}>
+        <i />
+        <h2>
+          {read && !good ? state[0].toUpperCase() + state.slice(1) : 'In force'}{' '}
+          <span className="fig">{verifiedAt ? formatMoment(verifiedAt) : ''}</span>
+        </h2>
+        <p>
+          {good ? (
+            <>
+              read back by the courier: bound to this display, SHA-256{' '}
+              <span className="fig">{profileHash.slice(0, 12)}…</span>
+            </>
+          ) : read ? (
+            'what the courier read back differs'
+          ) : (
+            'not read back yet'
+          )}
+        </p>
+      </li>
+    </ol>
+  )
+}

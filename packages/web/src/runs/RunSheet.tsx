@@ -1,0 +1,143 @@
+import { Alert, Button, Popconfirm } from 'antd'
+import { Link, useNavigate, useParams } from 'react-router'
+import { convertXyzToChromaticity, heldStates, runKinds, whiteChromaticity, describeAim } from '@bichroma/core'
+import { roleCovers, type RunDetail } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useRun, useSend, useSession } from '../api/queries'
+import { AimRing } from '../parts/AimRing'
+import { Loaded } from '../parts/Loaded'
+import { formatLeft } from '../parts/times'
+import { LivePatch } from './LivePatch'
+import { ReadingsLog } from './ReadingsLog'
+import { ResidualChart } from './ResidualChart'
+import { Stages } from './Stages'
+import { WhiteTarget } from './WhiteTarget'
+import { stateWords } from './RunsPage'
+import './runs.css'
+
+/** One run: its stages with their evidence, and what happens now beside them. */
+export function RunSheet() {
+  const id = Number(useParams().id)
+  return <Loaded query={useRun(id)}>{(run) => <RunSheetOf run={run} />}</Loaded>
+}
+
+function RunSheetOf({ run }: { run: RunDetail }) {
+  const aimWhite = run.resolvedAim
+    ? convertXyzToChromaticity(run.resolvedAim.white)
+    : run.aim.white.kind === 'panel'
+      ? null
+      : whiteChromaticity(run.aim.white, { x: 0, y: 0 })
+  const lastWhite = [...run.log].reverse().find(isWhite)
+  return (
+    <div className="sheetpage">
+      <header>
+        <AimRing
+          aim={aimWhite}
+          measured={lastWhite ? convertXyzToChromaticity(lastWhite.xyz) : null}
+          verdict={run.judged?.verdict ?? (lastWhite ? 'within' : 'unproven')}
+          size={44}
+        />
+        <div style={{ minWidth: 0 }}>
+          <h1>
+            {runKinds[run.kind].label},{' '}
+            <Link to={`/register/${run.displayId}`} style={{ textDecoration: 'none' }}>
+              {run.displayName}
+            </Link>
+            , slot {run.slot}
+          </h1>
+          <p className="second">
+            Aim <b style={{ fontWeight: 500, color: 'var(--text)' }}>{run.label}</b>: {describeAim(run.aim)} ·{' '}
+            {run.instrument} · {run.startedBy}
+          </p>
+        </div>
+        <RunActs run={run} />
+      </header>
+      {run.message && run.state !== 'done' && (
+        <Alert
+          style={{ gridColumn: '1 / 4' }}
+          type={run.state === 'stopped' ? 'info' : 'warning'}
+          title={run.message}
+          role="alert"
+        />
+      )}
+      <Stages run={run} />
+      <div className="live">
+        <div className="pair">
+          <LivePatch run={run} />
+          <WhiteTarget run={run} aimWhite={aimWhite} />
+        </div>
+        <ResidualChart run={run} />
+      </div>
+      <ReadingsLog log={run.log} />
+    </div>
+  )
+}
+
+/** Whether a reading is of white. */
+export const isWhite = ({ name }: { name: string }): boolean =>
+  name === 'White' || name.startsWith('White at') || name.startsWith('Grey 100 %')
+
+function RunActs({ run }: { run: RunDetail }) {
+  const navigate = useNavigate()
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const stop = useSend((letGo: boolean) => ask('POST', `/runs/${run.id}/stop`, { letGo }))
+  const resume = useSend(() => ask('POST', `/runs/${run.id}/resume`))
+  const held = heldStates.includes(run.state)
+  const restoring = run.message?.startsWith('Putting the display back') ?? false
+  const may = roleCovers(role, 'technician')
+  return (
+    <div className="acts">
+      {run.state === 'running' && (
+        <span className="second" data-testid="time-left">
+          <span className="fig">{formatLeft(run.progress.secondsLeft)}</span> left, from{' '}
+          <span className="fig">{run.progress.basis}</span> readings so far
+        </span>
+      )}
+      {run.state !== 'running' && <span className={held ? 'asks' : 'second'}>{stateWords[run.state]}</span>}
+      {may && (run.state === 'waiting' || run.state === 'interrupted') && (
+        <Button type="primary" onClick={() => resume.mutate(undefined)} loading={resume.isPending}>
+          {run.state === 'waiting' ? 'Go on' : 'Resume run'}
+        </Button>
+      )}
+      {may && held && !restoring && (
+        <Popconfirm
+          title="Stop this run?"
+          description={
+            run.kind === 'full'
+              ? 'Its readings are kept; the slot is put back as it was.'
+              : 'Its readings are kept; the display is put back as it was.'
+          }
+          okText="Stop and put back"
+          cancelText="Let it run"
+          onConfirm={() => stop.mutate(false)}
+        >
+          <Button>Stop and put back</Button>
+        </Popconfirm>
+      )}
+      {may && run.state === 'waiting' && restoring && (
+        <Popconfirm
+          title="Let go of this display?"
+          description="Its slot stays as it is, and nobody knows in which state."
+          okText="Let go"
+          cancelText="Wait for it"
+          onConfirm={() => stop.mutate(true)}
+        >
+          <Button>Let go without putting back</Button>
+        </Popconfirm>
+      )}
+      {run.state === 'done' && (
+        <Button type="primary" onClick={() => void navigate(`/review/${run.id}`)}>
+          Open review
+        </Button>
+      )}
+      {(run.state === 'failed' || run.state === 'stopped') && may && (
+        <Button
+          type="primary"
+          onClick={() => void navigate(`/runs/new?display=${run.displayId}&slot=${run.slot}&kind=${run.kind}`)}
+        >
+          Start again
+        </Button>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,65 @@
+import { heldStates, runKinds, stageLabels, type Stage } from '@bichroma/core'
+import type { RunDetail, StageRecord } from '@bichroma/contract'
+import { formatDuration } from '../parts/times'
+
+/** What a stage will do, while it has not begun. */
+const ahead: Readonly<Record<Stage, string>> = {
+  ready: 'Courier, data link, instrument, warmth, host',
+  baseline: '17 readings of the panel, tables bypassed',
+  level: 'Backlight to the aim, with headroom for the white',
+  shape: 'Greys in rounds, then colours for the matrix',
+  load: 'Tables to the slot, read back, compared',
+  prove: '39 patches that shaping did not use',
+  file: 'Profile, report, next due line',
+}
+
+/** The stages in one column, each with its evidence. */
+export function Stages({ run }: { run: RunDetail }) {
+  const held = heldStates.includes(run.state)
+  return (
+    <ol className="sheet" aria-label="Run sheet">
+      {runKinds[run.kind].stages.map((stage) => {
+        const record = run.stages.find((s) => s.stage === stage)
+        const now = run.stage === stage && held
+        const broke = run.stage === stage && (run.state === 'failed' || run.state === 'stopped')
+        const className = now ? 'now' : broke ? 'broke' : record?.endedAt ? 'done' : 'later'
+        return (
+          <li key={stage} className={`stage ${className}`} aria-current={now ? 'step' : undefined}>
+            <i />
+            <h2>
+              {stageLabels[stage]}
+              <span className="fig">{record ? formatDuration(record.tookMs) : ''}</span>
+            </h2>
+            {record?.evidence.length ? record.evidence.map((line) => <p key={line}>{line}</p>) : <p>{ahead[stage]}</p>}
+            {record?.conditions && <Conditions record={record} />}
+          </li>
+        )
+      })}
+      <li className="small quiet" style={{ listStyle: 'none', marginTop: 6 }}>
+        <span className="bar" style={{ width: '100%' }}>
+          <i style={{ width: `${run.progress.done * 100}%` }} />
+        </span>
+        <span className="fig" data-testid="percent">
+          {Math.round(run.progress.done * 100)} %
+        </span>{' '}
+        of the run. Times at real pace.
+      </li>
+    </ol>
+  )
+}
+
+function Conditions({ record }: { record: StageRecord }) {
+  return (
+    <details>
+      <summary className="small">All {record.conditions!.length} conditions</summary>
+      <ul>
+        {record.conditions!.map((c) => (
+          <li key={c.id} className={c.ok ? 'small quiet' : 'small asks'}>
+            {c.ok ? '' : 'Not met: '}
+            {c.label}: {c.found}
+          </li>
+        ))}
+      </ul>
+    </details>
+  )
+}
