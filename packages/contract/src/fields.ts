@@ -7,11 +7,10 @@ export const nameField = () =>
     .trim()
     .required()
     .max(60)
-    // eslint-disable-next-line no-control-regex
     .test(
       'plain',
       ({ path }) => `“${path}” must be plain text on one line.`,
-      (v) => !/[\u0000-\u001f\u007f]/.test(v ?? ''),
+      (v) => !/\p{Cc}/u.test(v ?? ''),
     )
 
 /** A finite number; text is not taken for one. */

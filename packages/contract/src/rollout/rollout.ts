@@ -16,6 +16,8 @@ export interface Placement {
   profileHash: string
   fileName: string
   description: string
+  /** The slot that the profile describes. */
+  slot: number
   scope: 'machine'
   state: PlacementState
   requestedAt: number

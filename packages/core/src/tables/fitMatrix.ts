@@ -6,13 +6,15 @@ export interface MatrixSample {
   readonly output: Triple
 }
 
-/** How much a held sample outweighs the others: enough that its own error is below a millionth. */
-const heldWeight = 1e7
+/** Relative light below which an error counts no more: where the cube root's slope would grow without end. */
+const darkest = 0.01
+
+const dot = (a: Triple, b: Triple) => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 /**
  * The 3×3 matrix that takes inputs to outputs with the least squared error, each output row weighted like the slope of
- * the cube root (so that an error counts about as it is seen), and one sample held exactly. Needs three inputs that do
- * not lie in one plane; RangeError otherwise.
+ * the cube root (so that an error counts about as it is seen), and one sample held exactly (Lagrange's condition). Needs
+ * three inputs that do not lie in one plane; RangeError otherwise.
  */
 export function fitMatrix(samples: readonly MatrixSample[], held: MatrixSample): Matrix3 {
   const rows = ([0, 1, 2] as const).map((row) => {
@@ -22,18 +24,18 @@ export function fitMatrix(samples: readonly MatrixSample[], held: MatrixSample):
       [0, 0, 0],
     ]
     const right = [0, 0, 0]
-    const take = ({ input, output }: MatrixSample, weight: number) => {
+    for (const { input, output } of [...samples, held]) {
+      const weight = Math.max(output[row] / held.output[row], darkest) ** (-4 / 3)
       for (let i = 0; i < 3; i++) {
         right[i] += weight * input[i] * output[row]
         for (let j = 0; j < 3; j++) normal[i][j] += weight * input[i] * input[j]
       }
     }
-    for (const sample of samples) {
-      const relative = Math.max(sample.output[row] / held.output[row], 0.01)
-      take(sample, relative ** (-4 / 3))
-    }
-    take(held, heldWeight)
-    return multiplyVector(invert(normal as unknown as Matrix3), right as unknown as Triple)
+    const inverse = invert(normal as unknown as Matrix3)
+    const free = multiplyVector(inverse, right as unknown as Triple)
+    const towards = multiplyVector(inverse, held.input)
+    const step = (held.output[row] - dot(free, held.input)) / dot(towards, held.input)
+    return free.map((v, i) => v + step * towards[i])
   })
   return rows as unknown as Matrix3
 }

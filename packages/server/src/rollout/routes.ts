@@ -1,13 +1,13 @@
 import type { DataSource } from 'typeorm'
-import { IsNull, Not } from 'typeorm'
+import { In, IsNull, Not } from 'typeorm'
 import { formatDate } from '@bichroma/core'
-import { placeProfileSchema, validate, type RolloutRow } from '@bichroma/contract'
+import { placeProfileSchema, validate, type Placement, type RolloutRow } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import type { CourierHub } from '../couriers/hub'
 import { idOf, type Api } from '../http/api'
 import { displayEntity, workstationEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
-import { placementEntity } from './entities'
+import { placementEntity, type PlacementRow } from './entities'
 import type { Rollout } from './rollout'
 
 export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollout: Rollout): void {
@@ -21,6 +21,10 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
       where: { state: 'done', profileHash: Not(IsNull()) },
       order: { startedAt: 'DESC', id: 'DESC' },
     })
+    const placedRuns = await data
+      .getRepository(runEntity)
+      .find({ select: { id: true, slot: true }, where: { id: In(placements.map((p) => p.runId)) } })
+    const slots = new Map(placedRuns.map((r) => [r.id, r.slot]))
     return displays.map((display) => {
       const newest = filed.find((r) => r.displayId === display.id)
       const placement = placements.find((p) => p.displayId === display.id)
@@ -39,9 +43,7 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
               description: `${newest.label}, slot ${newest.slot}, ${formatDate(newest.summary?.at ?? newest.startedAt)}`,
             }
           : null,
-        placement: placement
-          ? (({ accountId, ...rest }) => ({ ...rest, requestedBy: accounts.get(accountId) ?? 'someone' }))(placement)
-          : null,
+        placement: placement ? shown(placement, accounts, slots) : null,
       }
     })
   })
@@ -55,3 +57,13 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
     return {}
   })
 }
+
+const shown = (
+  { accountId, ...rest }: PlacementRow,
+  accounts: Map<number, string>,
+  slots: Map<number, number>,
+): Placement => ({
+  ...rest,
+  requestedBy: accounts.get(accountId) ?? 'someone',
+  slot: slots.get(rest.runId)!,
+})

@@ -27,21 +27,21 @@ export const queryClient = new QueryClient({
   },
 })
 
-const get = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'), queryFn: () => ask<T>('GET', path) })
+const useGet = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'), queryFn: () => ask<T>('GET', path) })
 
-export const useSession = () => get<{ account: Account | null }>('/session')
-export const useRooms = () => get<Room[]>('/rooms')
-export const useWorkstations = () => get<Workstation[]>('/workstations')
-export const useDisplays = () => get<DisplaySummary[]>('/displays')
-export const useDisplay = (id: number) => get<DisplayDetail>(`/displays/${id}`)
-export const useInstruments = () => get<Instrument[]>('/instruments')
-export const useAims = () => get<StoredAim[]>('/aims')
-export const useLimits = () => get<StoredLimits[]>('/limits')
-export const useRuns = () => get<RunSummary[]>('/runs')
-export const useRun = (id: number) => get<RunDetail>(`/runs/${id}`)
-export const useReview = (id: number) => get<RunReview>(`/runs/${id}/review`)
-export const useRollout = () => get<RolloutRow[]>('/rollout')
-export const usePulse = () => get<Pulse>('/pulse')
+export const useSession = () => useGet<{ account: Account | null }>('/session')
+export const useRooms = () => useGet<Room[]>('/rooms')
+export const useWorkstations = () => useGet<Workstation[]>('/workstations')
+export const useDisplays = () => useGet<DisplaySummary[]>('/displays')
+export const useDisplay = (id: number) => useGet<DisplayDetail>(`/displays/${id}`)
+export const useInstruments = () => useGet<Instrument[]>('/instruments')
+export const useAims = () => useGet<StoredAim[]>('/aims')
+export const useLimits = () => useGet<StoredLimits[]>('/limits')
+export const useRuns = () => useGet<RunSummary[]>('/runs')
+export const useRun = (id: number) => useGet<RunDetail>(`/runs/${id}`)
+export const useReview = (id: number) => useGet<RunReview>(`/runs/${id}/review`)
+export const useRollout = () => useGet<RolloutRow[]>('/rollout')
+export const usePulse = () => useGet<Pulse>('/pulse')
 
 /** Sends something; a refusal is shown as its sentence unless the caller takes it itself. */
 export function useSend<T, R = unknown>(send: (input: T) => Promise<R>, onError?: (problem: ApiProblem) => void) {

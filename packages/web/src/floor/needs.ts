@@ -33,6 +33,19 @@ export function needs(displays: readonly DisplaySummary[], rollout: readonly Rol
         action: 'See Rollout',
         to: '/rollout',
       })),
+    ...rollout.flatMap(({ displayId, displayName, placement }) => {
+      const shown = displays.find((d) => d.id === displayId && !d.runId)?.slots.find((s) => s.active)
+      if (!shown || placement?.state !== 'in force' || placement.slot === shown.number) return []
+      return [
+        {
+          key: `slot-${displayId}`,
+          title: `${displayName} shows slot ${shown.number}, its profile is for slot ${placement.slot}`,
+          why: 'Colour-managed applications take the screen for something that it does not show.',
+          action: 'See Rollout',
+          to: '/rollout',
+        },
+      ]
+    }),
     ...inVerdict('lapsed').map((d) => ({
       key: `lapsed-${d.id}`,
       title: `${d.name} has lapsed`,

@@ -47,7 +47,7 @@ export function DueLines({ displays }: { displays: readonly DisplaySummary[] }) 
                 <path d={`M${x(judged.at)} ${y}H${x(d.dueAt)}`} stroke="var(--text-3)" strokeWidth="2" />
                 {asks && (
                   <path
-                    d={`M${x(d.dueAt)} ${y}H${x(Date.now())}`}
+                    d={`M${x(d.dueAt)} ${y}H${x(today)}`}
                     stroke="var(--ochre)"
                     strokeWidth="2"
                     strokeDasharray="3 3"

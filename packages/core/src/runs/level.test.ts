@@ -1,0 +1,46 @@
+import { uniformFrom } from '../testing/uniform'
+import { nextLevelStep, type LevelTry } from './level'
+
+const range = { min: 0, max: 100 }
+
+/** Plays the search against a backlight until it ends. */
+function search(lightOf: (control: number) => number, goal: number, start: number) {
+  const tries: LevelTry[] = [{ control: start, luminance: lightOf(start) }]
+  for (;;) {
+    const step = nextLevelStep(tries, goal, range)
+    if (step.kind !== 'try') return { step, tries }
+    expect(Number.isInteger(step.control)).toBe(true)
+    expect(tries.some((t) => t.control === step.control)).toBe(false)
+    tries.push({ control: step.control, luminance: lightOf(step.control) })
+  }
+}
+
+test('ends at the lowest setting that is not below the goal, or within 0.8 % above it, in few readings', () => {
+  const uniform = uniformFrom(21)
+  let most = 0
+  for (let i = 0; i < 300; i++) {
+    const peak = 150 + uniform() * 400
+    const exponent = 0.7 + uniform() * 1.4
+    const lowest = 0.02 + uniform() * 0.1
+    const lightOf = (c: number) => peak * (lowest + (1 - lowest) * (c / 100) ** exponent)
+    const goal = peak * (lowest + 0.05 + uniform() * 0.9 * (1 - lowest - 0.05))
+    const { step, tries } = search(lightOf, goal, Math.floor(uniform() * 101))
+    expect(step.kind).toBe('settled')
+    if (step.kind !== 'settled') continue
+    expect(step.at.luminance).toBeGreaterThanOrEqual(goal)
+    const lower = lightOf(step.at.control - 1)
+    expect(lower < goal || step.at.luminance <= goal * 1.008).toBe(true)
+    most = Math.max(most, tries.length)
+  }
+  expect(most).toBeLessThanOrEqual(10)
+})
+
+test('says how much there is when the goal cannot be reached', () => {
+  const { step } = search((c) => 2 * c, 400, 50)
+  expect(step).toEqual({ kind: 'unreachable', most: { control: 100, luminance: 200 } })
+})
+
+test('rests at the lowest setting when even that is too bright', () => {
+  const { step } = search((c) => 90 + c, 50, 80)
+  expect(step).toMatchObject({ kind: 'settled', at: { control: 0 }, asLow: true })
+})
