@@ -1,7 +1,7 @@
 // Unit tests stand beside what they test; swc strips the types, tsc checks them in a step of its own.
 module.exports = {
   testEnvironment: 'node',
-  roots: ['<rootDir>/packages', '<rootDir>/scripts'],
+  roots: ['<rootDir>/packages', '<rootDir>/tests'],
   testMatch: ['**/*.test.ts'],
   transform: {
     '^.+\\.(t|j)sx?$': [

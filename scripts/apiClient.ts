@@ -2,9 +2,11 @@ import type { Problem } from '@bichroma/contract'
 
 /** A signed-in client of the API, for scripts and tests. */
 export class ApiClient {
-  private cookie = ''
-
-  constructor(readonly url: string) {}
+  constructor(
+    readonly url: string,
+    /** The session's cookie. */
+    public cookie = '',
+  ) {}
 
   async signIn(login: string, password: string): Promise<void> {
     await this.post('/session', { login, password })

@@ -4,7 +4,8 @@ import { yup } from './sentences'
 export const nameField = () =>
   yup
     .string()
-    .trim()
+    // Only text is trimmed; anything else is left as it is, to be refused for its type.
+    .transform((_, original: unknown) => (typeof original === 'string' ? original.trim() : original))
     .required()
     .max(60)
     .test(

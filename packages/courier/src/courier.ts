@@ -1,5 +1,16 @@
 import WebSocket from 'ws'
-import { commandSchema, courierProtocol, refusedSchema, yup, type Hello, type ResultMessage } from '@bichroma/contract'
+import {
+  commandSchema,
+  courierProtocol,
+  fits,
+  InvalidInput,
+  refusedSchema,
+  type CommandMessage,
+  type Hello,
+  type Refused,
+  type ResultMessage,
+  type yup,
+} from '@bichroma/contract'
 import { Contents } from './contents'
 import { DeviceFault, type Devices, type PaceClock } from './devices'
 import { handlersFor, runCommand } from './dispatch'
@@ -95,11 +106,11 @@ export class Courier {
     } catch {
       return
     }
-    if (refusedSchema.isValidSync(message)) {
+    if (fits(refusedSchema as yup.Schema<Refused>, message)) {
       this.options.onRefused?.(message.sentence)
       return
     }
-    if (!commandSchema.isValidSync(message)) return
+    if (!fits(commandSchema as unknown as yup.Schema<CommandMessage>, message)) return
     const { id, name, args } = message
     this.queue = this.queue.then(async () => {
       const started = this.options.clock.now()
@@ -120,7 +131,7 @@ export class Courier {
 
 function faultOf(error: unknown): NonNullable<ResultMessage['fault']> {
   if (error instanceof DeviceFault) return { kind: error.kind, sentence: error.sentence }
-  if (error instanceof yup.ValidationError) return { kind: 'bad-message', sentence: error.message }
+  if (error instanceof InvalidInput) return { kind: 'bad-message', sentence: error.sentence }
   return {
     kind: 'device',
     sentence: 'The device answered in a way that the courier does not understand. Reconnect it.',

@@ -1,4 +1,11 @@
-import { commands, type CommandArgs, type CommandName, type CommandResult } from '@bichroma/contract'
+import {
+  commands,
+  validate,
+  type yup,
+  type CommandArgs,
+  type CommandName,
+  type CommandResult,
+} from '@bichroma/contract'
 import type { Contents } from './contents'
 import { DeviceFault, type Devices } from './devices'
 
@@ -56,6 +63,6 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
 
 /** Carries out one command of unchecked arguments. Throws {@link DeviceFault} or InvalidInput. */
 export function runCommand(handlers: Handlers, name: CommandName, args: unknown): Promise<unknown> {
-  const checked = commands[name].args.validateSync(args)
+  const checked = validate(commands[name].args as yup.Schema, args)
   return (handlers[name] as (a: unknown) => Promise<unknown>)(checked)
 }

@@ -16,7 +16,7 @@ import { byKind, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
 
 const real = (value: { x?: number; y?: number } | undefined) =>
-  value?.x === undefined || value?.y === undefined || isRealChromaticity({ x: value.x, y: value.y })
+  typeof value?.x !== 'number' || typeof value.y !== 'number' || isRealChromaticity({ x: value.x, y: value.y })
 
 const realMessage = ({ path }: { path: string }) =>
   `“${path}” lies outside the spectral locus: no light has that xy. D65, for one, is x 0.3127, y 0.3290.`

@@ -75,6 +75,14 @@ describe('the observer', () => {
 
 test('the standard whites are real, colours beyond the spectral locus are not', () => {
   for (const white of Object.values(standardWhites)) expect(isRealChromaticity(white)).toBe(true)
+  // The primaries of ITU-R BT.2020 are single wavelengths, on the locus itself.
+  for (const [x, y] of [
+    [0.708, 0.292],
+    [0.17, 0.797],
+    [0.131, 0.046],
+    [0.68, 0.32],
+  ])
+    expect(isRealChromaticity({ x, y })).toBe(true)
   for (const [x, y] of [
     [0.8, 0.1],
     [0.1, 0.9],

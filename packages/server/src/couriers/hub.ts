@@ -3,6 +3,7 @@ import { WebSocketServer, type WebSocket } from 'ws'
 import {
   commands,
   courierProtocol,
+  fits,
   helloSchema,
   resultSchema,
   validate,
@@ -13,6 +14,7 @@ import {
   type FaultKind,
   type Hello,
   type Refused,
+  type ResultMessage,
 } from '@bichroma/contract'
 
 /** The courier hung up, was never there, or does not answer. */
@@ -127,7 +129,7 @@ export class CourierHub {
   }
 
   private receive(connection: Connection, message: unknown) {
-    if (!resultSchema.isValidSync(message)) return
+    if (!fits(resultSchema as yup.Schema<ResultMessage>, message)) return
     const pending = connection.pending.get(message.id)
     if (!pending) return
     connection.pending.delete(message.id)
@@ -140,7 +142,7 @@ export class CourierHub {
       return pending.reject(new DeviceRefusal(kind, sentence))
     }
     try {
-      const value = commands[pending.name].result.validateSync(message.value ?? {})
+      const value = validate(commands[pending.name].result as yup.Schema, message.value ?? {})
       pending.resolve({ value, tookMs: message.tookMs })
     } catch {
       pending.reject(

@@ -83,6 +83,7 @@ export class Rollout {
   }
 
   private async work(workstationId: number) {
+    if (!this.hub.helloOf(workstationId)) return
     for (const placement of await this.placements.findBy({ workstationId, state: 'queued' })) await this.send(placement)
     const open = await this.placements.findBy({ workstationId, state: Not(In(['withdrawn', 'queued'])) })
     if (!open.length) return

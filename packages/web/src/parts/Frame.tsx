@@ -19,7 +19,7 @@ export function Frame() {
   const account = useSession().data?.account
   const signOut = useSend(() => ask('DELETE', '/session'))
   useHotkeys('mod+k', () => setPaletteOpen(true), { preventDefault: true, enableOnFormTags: true })
-  useHotkeys('shift+?', () => setKeysOpen(true), { useKey: true })
+  useHotkeys(['shift+?', '?'], () => setKeysOpen(true), { useKey: true })
   useHotkeys(
     areas.map((a) => `g>${a.key}`),
     (_event, { hotkey }) => {

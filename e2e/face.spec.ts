@@ -1,0 +1,98 @@
+/// <reference lib="dom" />
+import AxeBuilder from '@axe-core/playwright'
+import { expect, signIn, test } from './studio'
+
+test('by keyboard alone: the palette, the list of keys, areas by two keys, a row by Enter', async ({ page, demo }) => {
+  await signIn(page, demo)
+  await page.keyboard.press('Control+k')
+  await page.keyboard.type('open lan 3')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /Lantern 3/ })).toBeVisible()
+  await page.keyboard.press('g')
+  await page.keyboard.press('o')
+  await expect(page.getByRole('heading', { name: 'Rollout' })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toHaveCount(0)
+  await page.keyboard.press('g')
+  await page.keyboard.press('r')
+  await page.getByRole('row', { name: /Lantern 1/ }).focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('heading', { name: /Lantern 1/ })).toBeVisible()
+})
+
+test('surfaces are true neutral greys in both themes, and the choice is kept', async ({ page, demo }) => {
+  await signIn(page, demo)
+  const surfaces = () =>
+    page.evaluate(() =>
+      [...document.querySelectorAll('body, .rail, .plane, .tile, .pulse, .ant-table, .drawer')].map(
+        (e) => getComputedStyle(e).backgroundColor,
+      ),
+    )
+  for (const [shown, next] of [
+    ['Dark theme', 'Light theme'],
+    ['Light theme', 'Dark theme'],
+  ]) {
+    for (const path of ['/', '/register', '/register/2']) {
+      await page.goto(demo.url + path)
+      await expect(page.getByRole('button', { name: shown })).toBeVisible()
+      for (const color of new Set(await surfaces())) {
+        const [r, g, b] = color.match(/\d+/g)!.map(Number)
+        expect(r === g && g === b, color).toBe(true)
+      }
+    }
+    await page.getByRole('button', { name: shown }).click()
+    await page.reload()
+    await expect(page.getByRole('button', { name: next })).toBeVisible()
+  }
+})
+
+const levels = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
+
+for (const theme of ['Dark theme', 'Light theme'])
+  test(`no accessibility violations of levels A and AA: ${theme.toLowerCase()}`, async ({ page, demo }) => {
+    const found: string[] = []
+    await signIn(page, demo)
+    if (theme === 'Light theme') await page.getByRole('button', { name: 'Dark theme' }).click()
+    for (const path of [
+      '/',
+      '/register',
+      '/register/2',
+      '/aims',
+      '/aims/limits',
+      '/runs',
+      '/runs/new?display=2',
+      '/runs/6',
+      '/review',
+      '/review/6',
+      '/rollout',
+      '/rounds',
+    ]) {
+      await page.goto(demo.url + path)
+      await page.locator('main h1').waitFor()
+      await expect(page.getByText('Loading…')).toHaveCount(0)
+      const { violations } = await new AxeBuilder({ page }).withTags(levels).analyze()
+      for (const v of violations)
+        found.push(
+          `${path}: ${v.id} at ${v.nodes
+            .map((n) => n.target.join(' '))
+            .slice(0, 4)
+            .join(', ')}`,
+        )
+    }
+    expect(found).toEqual([])
+  })
+
+test('an address that is nothing says so; nothing is asked from outside', async ({ page, demo }) => {
+  const outside: string[] = []
+  page.on('request', (r) => !r.url().startsWith(demo.url) && !r.url().startsWith('data:') && outside.push(r.url()))
+  await signIn(page, demo)
+  await page.goto(`${demo.url}/nowhere/at/all`)
+  await expect(page.getByText('There is nothing at this address.')).toBeVisible()
+  await page.goto(`${demo.url}/register/999`)
+  await expect(page.getByRole('alert')).toContainText('There is no display 999.')
+  await page.goto(`${demo.url}/review/abc`)
+  await expect(page.getByRole('alert')).toContainText('There is nothing with the number')
+  expect(outside).toEqual([])
+})

@@ -1,0 +1,67 @@
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { expect, test as base, type Page } from '@playwright/test'
+import { demoAccounts } from '../scripts/demoStudio'
+import { Processes } from '../scripts/processes.mjs'
+
+export interface Demo {
+  url: string
+  /** Causes or mends a fault on the bench. */
+  fault: (name: string, body: object) => Promise<void>
+  /** What the live display emits for signals now, without noise. */
+  truth: (signals: number[][]) => Promise<number[][]>
+}
+
+/** The demo studio on the real server with the real bench process, made once for all tests of a file's worker. */
+export const test = base.extend<object, { demo: Demo }>({
+  demo: [
+    async ({}, use) => {
+      const folder = mkdtempSync(join(tmpdir(), 'bichroma-e2e-'))
+      const made = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', folder], {
+        encoding: 'utf8',
+      })
+      if (made.status !== 0) throw new Error(made.stderr)
+      const processes = new Processes()
+      const { url, control } = await processes.startDemo({ folder, port: '0', pace: '60', web: 'packages/web/dist' })
+      const post = async (path: string, body: object) => {
+        const response = await fetch(control + path, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        })
+        if (!response.ok) throw new Error(await response.text())
+        return response.json() as Promise<{ xyz: number[][] }>
+      }
+      await use({
+        url,
+        fault: async (name, body) => void (await post(`/faults/${name}`, body)),
+        truth: async (signals) => (await post('/truth', { display: 'QL-27-04418', signals })).xyz,
+      })
+      processes.stop()
+      rmSync(folder, { recursive: true, force: true })
+    },
+    { scope: 'worker', timeout: 120_000 },
+  ],
+})
+
+export { expect }
+
+/** Signs in as the demo's account of a role. */
+export async function signIn(
+  page: Page,
+  demo: Demo,
+  role: 'administrator' | 'technician' | 'viewer' = 'administrator',
+): Promise<void> {
+  const { login, password } = demoAccounts.find((a) => a.role === role)!
+  await page.goto(demo.url)
+  await page.getByLabel('Login').fill(login)
+  await page.getByLabel('Password').fill(password)
+  await page.getByRole('button', { name: 'Sign in' }).click()
+  await expect(page.getByRole('navigation', { name: 'Areas' })).toBeVisible()
+}
+
+/** Goes to an area by the rail. */
+export const goTo = (page: Page, area: string) =>
+  page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: area }).click()

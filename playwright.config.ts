@@ -1,0 +1,15 @@
+import { defineConfig } from '@playwright/test'
+import { chromiumArgs, chromiumPath } from './scripts/chromium.mjs'
+
+export default defineConfig({
+  testDir: 'e2e',
+  workers: 1,
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
+  outputDir: 'test-results',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    launchOptions: { executablePath: chromiumPath(), args: chromiumArgs },
+    screenshot: 'only-on-failure',
+  },
+})

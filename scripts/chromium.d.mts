@@ -1,0 +1,2 @@
+export function chromiumPath(options?: { install?: boolean }): string
+export const chromiumArgs: string[]

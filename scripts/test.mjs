@@ -1,0 +1,65 @@
+// Everything that must hold before work lands, one step after another; ends with the line that counts.
+import { spawnSync } from 'node:child_process'
+import { mkdtempSync, readFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { chromiumPath } from './chromium.mjs'
+import { installPackages } from './install.mjs'
+
+installPackages()
+if (!chromiumPath({ install: true })) {
+  console.error('Chromium could not be installed; the end-to-end tests need it.')
+  process.exit(1)
+}
+const { buildWeb } = await import('./webBuild.mjs')
+
+const results = mkdtempSync(join(tmpdir(), 'bichroma-results-'))
+const total = { passed: 0, failed: 0 }
+
+/** Runs a step; `count` reads how many tests it held, else it counts as one. */
+function step(name, command, args, { count, env } = {}) {
+  const started = Date.now()
+  console.log(`\n— ${name}`)
+  const { status } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } })
+  let counted = status === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
+  if (count) {
+    try {
+      counted = count()
+      if (status !== 0 && counted.failed === 0) counted.failed = 1
+    } catch {
+      counted = { passed: 0, failed: 1 }
+    }
+  }
+  total.passed += counted.passed
+  total.failed += counted.failed
+  console.log(`— ${name}: ${status === 0 ? 'fine' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(0)} s`)
+}
+
+const read = (file) => JSON.parse(readFileSync(join(results, file), 'utf8'))
+
+step('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.'])
+step('lint', 'npm', ['run', '-s', 'lint'])
+step('types', 'npm', ['run', '-s', 'types'])
+step('import rules', 'npm', ['run', '-s', 'imports'])
+step(
+  'unit and integration tests',
+  'npx',
+  ['jest', '--silent=false', '--json', '--outputFile', join(results, 'jest.json')],
+  {
+    count: () => {
+      const { numPassedTests, numFailedTests, numFailedTestSuites } = read('jest.json')
+      return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites) }
+    },
+  },
+)
+buildWeb()
+step('end-to-end tests', 'npx', ['playwright', 'test', '--reporter=list,json'], {
+  env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json') },
+  count: () => {
+    const { expected, unexpected, flaky } = read('e2e.json').stats
+    return { passed: expected, failed: unexpected + flaky }
+  },
+})
+
+console.log(`\n${total.passed} passed, ${total.failed} failed`)
+process.exit(total.failed ? 1 : 0)

@@ -1,0 +1,169 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
+import type { DisplaySummary, RunDetail } from '@bichroma/contract'
+import { startServer } from '@bichroma/server'
+import { ApiClient } from '../scripts/apiClient'
+import { demoAims, demoLimits } from '../scripts/demoStudio'
+import { live, passwords, until } from './studio'
+
+const folder = mkdtempSync(join(tmpdir(), 'bichroma-restart-'))
+const dataDir = join(folder, 'data')
+const servers: ChildProcess[] = []
+const keys: Record<string, string> = {}
+let bench: Bench
+let displayId = 0
+
+/** Starts the server as a process of its own and waits for its address. */
+function startProcess(port = 0): Promise<{ url: string; kill: () => Promise<void> }> {
+  const child = spawn(
+    process.execPath,
+    ['--import', 'tsx', 'packages/server/src/main.ts', '--data', dataDir, '--port', String(port)],
+    {
+      cwd: join(__dirname, '..'),
+      stdio: ['ignore', 'pipe', 'inherit'],
+    },
+  )
+  servers.push(child)
+  return new Promise((resolve, reject) => {
+    let text = ''
+    child.stdout!.on('data', (chunk: Buffer) => {
+      text += chunk.toString()
+      if (!text.includes('\n')) return
+      resolve({
+        ...(JSON.parse(text) as { url: string }),
+        kill: () => new Promise((done) => (child.once('exit', () => done()), child.kill('SIGKILL'))),
+      })
+    })
+    child.once('exit', (code) => reject(new Error(`The server ended with ${code}.`)))
+  })
+}
+
+beforeAll(async () => {
+  const server = await startServer({ dataDir })
+  await server.access.addAccount('administrator', 'Admin', 'administrator', passwords.administrator)
+  const client = new ApiClient(server.url)
+  await client.signIn('administrator', passwords.administrator)
+  const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
+  await idOf('/aims', { name: 'Atlas web', aim: demoAims['Atlas web'] })
+  const limitsId = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
+  const roomId = await idOf('/rooms', { name: 'Sedge Room' })
+  const workstationId = await idOf('/workstations', {
+    name: live.workstation,
+    operatingSystem: 'linux',
+    systemVersion: '12',
+    roomId,
+  })
+  displayId = await idOf('/displays', {
+    name: 'Sedge 2',
+    maker: 'Quillon',
+    model: 'Q27',
+    serial: live.serial,
+    firmware: '3.1',
+    slots: 3,
+    panelKind: 'wide-gamut-led',
+    workstationId,
+    limitsId,
+    checkEveryDays: 28,
+  })
+  keys[live.workstation] = (await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
+  await server.close()
+})
+afterAll(() => {
+  bench?.stop()
+  for (const server of servers) server.kill('SIGKILL')
+  rmSync(folder, { recursive: true, force: true })
+})
+
+test('a server killed in the middle of a run, twice: every acknowledged reading is kept, and the run goes on to its end', async () => {
+  let server = await startProcess()
+  const port = Number(new URL(server.url).port)
+  bench = new Bench({
+    scenario: fenLantern,
+    server: server.url,
+    keys,
+    clock: new BenchClock(Infinity),
+    stateDir: join(folder, 'bench'),
+    retryMs: 20,
+  })
+  bench.carry(live.instrument, live.workstation)
+  bench.connect(live.workstation)
+  let client = new ApiClient(server.url)
+  const again = async () => {
+    client = new ApiClient(server.url)
+    await client.signIn('administrator', passwords.administrator)
+    await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+  }
+  await again()
+  const { id } = await client.post<{ id: number }>('/runs', {
+    displayId,
+    kind: 'full',
+    slot: 1,
+    aimId: 1,
+    overwrites: '',
+  })
+  const runOf = () => client.get<RunDetail>(`/runs/${id}`)
+
+  for (const readings of [25, 90]) {
+    let seen = await runOf()
+    await until(async () => (seen = await runOf()).log.length >= readings, `${readings} readings are there`)
+    await server.kill()
+    server = await startProcess(port)
+    await again()
+    const interrupted = await runOf()
+    expect(interrupted.state).toBe('interrupted')
+    expect(interrupted.message).toMatch(
+      /^The server stopped during (Baseline|Level|Shape|Load|Prove)\. All \d+ readings are kept\./,
+    )
+    expect(interrupted.log.slice(0, seen.log.length)).toEqual(seen.log)
+    // An interrupted run still holds its display.
+    await expect(client.post('/runs', { displayId, kind: 'full', slot: 2, aimId: 1, overwrites: '' })).rejects.toThrow(
+      'in a run already',
+    )
+    await client.post(`/runs/${id}/resume`)
+  }
+  await until(async () => !['running', 'waiting'].includes((await runOf()).state), 'the run has ended', 60_000)
+  const done = await runOf()
+  expect(done).toMatchObject({ message: null, state: 'done', judged: { verdict: 'within' } })
+  expect(done.log.map((r) => r.seq)).toEqual(done.log.map((_, i) => i))
+  expect(done.judged!.averageDeltaE).toBeLessThan(0.8)
+}, 120_000)
+
+test('a server killed in the middle, then stopped by hand: the slot is put back', async () => {
+  let server = await startProcess()
+  bench.stop()
+  bench = new Bench({
+    scenario: fenLantern,
+    server: server.url,
+    keys,
+    clock: new BenchClock(Infinity),
+    stateDir: join(folder, 'bench'),
+    retryMs: 20,
+  })
+  bench.carry(live.instrument, live.workstation)
+  bench.connect(live.workstation)
+  const held = structuredClone(bench.display(live.serial).memory.slots)
+  let client = new ApiClient(server.url)
+  await client.signIn('administrator', passwords.administrator)
+  await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+  const { id } = await client.post<{ id: number }>('/runs', {
+    displayId,
+    kind: 'full',
+    slot: 1,
+    aimId: 1,
+    overwrites: 'Atlas web',
+  })
+  await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).stage === 'prove', 'the run proves')
+  const port = Number(new URL(server.url).port)
+  await server.kill()
+  expect(bench.display(live.serial).memory.slots).not.toEqual(held)
+  server = await startProcess(port)
+  client = new ApiClient(server.url)
+  await client.signIn('administrator', passwords.administrator)
+  await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+  await client.post(`/runs/${id}/stop`)
+  await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
+  expect(bench.display(live.serial).memory.slots).toEqual(held)
+}, 120_000)

@@ -1,0 +1,138 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
+import type { Aim, RunState } from '@bichroma/core'
+import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
+import { startServer, type RunningServer } from '@bichroma/server'
+import { ApiClient } from '../scripts/apiClient'
+import { demoAims, demoLimits } from '../scripts/demoStudio'
+
+export const passwords: Readonly<Record<Role, string>> = {
+  administrator: 'admin-word',
+  technician: 'tech-word',
+  viewer: 'view-word',
+}
+
+/** The workstation, display and instrument that tests work on. */
+export const live = { workstation: 'sedge-02', serial: 'QL-27-04418', instrument: 'TC-0417' }
+
+/** A server and a bench in this process, with one workstation registered and connected; everything in a folder of its own. */
+export class Studio {
+  private constructor(
+    readonly folder: string,
+    readonly server: RunningServer,
+    readonly bench: Bench,
+    readonly clock: BenchClock,
+    readonly admin: ApiClient,
+    readonly displayId: number,
+    readonly aimIds: Readonly<Record<string, number>>,
+    readonly keys: Readonly<Record<string, string>>,
+    readonly ids: { workstation: number; limits: number; room: number },
+  ) {}
+
+  static async open(scenario: Scenario = fenLantern): Promise<Studio> {
+    const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
+    const clock = new BenchClock(Infinity)
+    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()) })
+    for (const [role, password] of Object.entries(passwords))
+      await server.access.addAccount(role, role, role as Role, password)
+    const admin = new ApiClient(server.url)
+    await admin.signIn('administrator', passwords.administrator)
+    const idOf = async (path: string, body: unknown) => (await admin.post<{ id: number }>(path, body)).id
+
+    const aimIds: Record<string, number> = {}
+    for (const [name, aim] of Object.entries(demoAims)) aimIds[name] = await idOf('/aims', { name, aim })
+    const limits = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
+    const room = await idOf('/rooms', { name: 'Sedge Room' })
+    const { host, displays } = scenario.workstations.find((w) => w.host.name === live.workstation)!
+    const workstation = await idOf('/workstations', { ...host, roomId: room })
+    const { name, maker, model, serial, firmware, slots, panel } = displays[0]
+    const displayId = await idOf('/displays', {
+      name,
+      maker,
+      model,
+      serial,
+      firmware,
+      slots,
+      panelKind: panel.kind,
+      workstationId: workstation,
+      limitsId: limits,
+      checkEveryDays: 28,
+    })
+    const keys = { [host.name]: (await admin.post<{ key: string }>(`/workstations/${workstation}/courier-key`)).key }
+    const bench = new Bench({ scenario, server: server.url, keys, clock, stateDir: join(folder, 'bench'), retryMs: 10 })
+    bench.carry(live.instrument, live.workstation)
+    const studio = new Studio(folder, server, bench, clock, admin, displayId, aimIds, keys, {
+      workstation,
+      limits,
+      room,
+    })
+    await studio.connect()
+    return studio
+  }
+
+  async connect(): Promise<void> {
+    this.bench.connect(live.workstation)
+    await until(async () => (await this.display()).live, 'the courier is connected')
+  }
+
+  async as(role: Role): Promise<ApiClient> {
+    const client = new ApiClient(this.server.url)
+    await client.signIn(role, passwords[role])
+    return client
+  }
+
+  display = () => this.admin.get<DisplayDetail>(`/displays/${this.displayId}`)
+  run = (id: number) => this.admin.get<RunDetail>(`/runs/${id}`)
+
+  /** Adds an aim and gives its id. */
+  async addAim(name: string, aim: Aim): Promise<number> {
+    return (await this.admin.post<{ id: number }>('/aims', { name, aim })).id
+  }
+
+  async start(change: Record<string, unknown> = {}): Promise<number> {
+    const display = await this.display()
+    const slot = (change.slot as number | undefined) ?? 1
+    const body = {
+      displayId: this.displayId,
+      kind: 'full',
+      slot,
+      aimId: this.aimIds['Atlas web'],
+      overwrites: display.slots[slot - 1]?.label ?? '',
+      ...change,
+    }
+    return (await this.admin.post<{ id: number }>('/runs', body)).id
+  }
+
+  /** Lets a run come to its end and gives it. */
+  async finish(id: number): Promise<RunDetail> {
+    await this.server.engine.ended(id)
+    return this.run(id)
+  }
+
+  /** Waits until a run is in a state and, if given, at or past a number of readings. */
+  async reach(id: number, state: RunState, readings = 0): Promise<RunDetail> {
+    let run = await this.run(id)
+    await until(async () => {
+      run = await this.run(id)
+      return run.state === state && run.log.length >= readings
+    }, `run ${id} is ${state} with ${readings} readings`)
+    return run
+  }
+
+  async close(): Promise<void> {
+    this.bench.stop()
+    await this.server.close()
+    rmSync(this.folder, { recursive: true, force: true })
+  }
+}
+
+/** Looks again and again until something is so; fails with what was waited for. */
+export async function until(condition: () => Promise<boolean>, what: string, withinMs = 30_000): Promise<void> {
+  const deadline = Date.now() + withinMs
+  while (!(await condition())) {
+    if (Date.now() > deadline) throw new Error(`Waited in vain until ${what}.`)
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+}
