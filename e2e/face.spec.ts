@@ -1,4 +1,3 @@
-/// <reference lib="dom" />
 import AxeBuilder from '@axe-core/playwright'
 import { expect, signIn, test } from './studio'
 
@@ -25,10 +24,8 @@ test('by keyboard alone: the palette, the list of keys, areas by two keys, a row
 test('surfaces are true neutral greys in both themes, and the choice is kept', async ({ page, demo }) => {
   await signIn(page, demo)
   const surfaces = () =>
-    page.evaluate(() =>
-      [...document.querySelectorAll('body, .rail, .plane, .tile, .pulse, .ant-table, .drawer')].map(
-        (e) => getComputedStyle(e).backgroundColor,
-      ),
+    page.evaluate<string[]>(
+      `[...document.querySelectorAll('body, .rail, .plane, .tile, .pulse, .ant-table, .drawer')].map((e) => getComputedStyle(e).backgroundColor)`,
     )
   for (const [shown, next] of [
     ['Dark theme', 'Light theme'],
@@ -72,7 +69,11 @@ for (const theme of ['Dark theme', 'Light theme'])
       await page.goto(demo.url + path)
       await page.locator('main h1').waitFor()
       await expect(page.getByText('Loading…')).toHaveCount(0)
-      const { violations } = await new AxeBuilder({ page }).withTags(levels).analyze()
+      // The light theme differs in colour alone.
+      const axe = new AxeBuilder({ page })
+      const { violations } = await (
+        theme === 'Dark theme' ? axe.withTags(levels) : axe.withRules(['color-contrast'])
+      ).analyze()
       for (const v of violations)
         found.push(
           `${path}: ${v.id} at ${v.nodes

@@ -15,19 +15,21 @@ export function AimRing({ aim, measured, verdict, size = 40 }: Props) {
   return (
     <svg className="ring" width={size} height={size} viewBox="0 0 40 40" role="img" aria-label={label}>
       <title>{label}</title>
+      <circle cx="20" cy="20" r="20" fill="var(--ring-ground)" />
       <circle
         cx="20"
         cy="20"
         r="16.5"
         fill="none"
-        stroke={aim ? cssOfWhite(aim) : 'var(--line)'}
+        stroke={aim ? cssOfWhite(aim) : 'var(--text-3)'}
+        strokeOpacity={aim ? 1 : 0.45}
         strokeWidth="5"
         strokeDasharray={verdict === 'lapsed' ? '10 4.81' : undefined}
       />
       {aim && measured && verdict !== 'unproven' ? (
         <circle cx="20" cy="20" r="10.5" fill={cssOfWhite(enlargedWhite(aim, measured))} />
       ) : (
-        <circle cx="20" cy="20" r="9.5" fill="none" stroke="var(--line)" strokeDasharray="2 2" />
+        <circle cx="20" cy="20" r="9.5" fill="none" stroke="var(--text-3)" strokeDasharray="2 2" />
       )}
     </svg>
   )

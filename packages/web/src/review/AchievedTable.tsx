@@ -19,14 +19,19 @@ export function AchievedTable({
   judgement: Judgement
   brief?: boolean
 }) {
+  // Differences are of the figures as they are shown, so that a reader who subtracts gets the same.
+  const tens = (kelvin: number) => Math.round(kelvin / 10) * 10
   const kelvin =
-    m.whiteTemperature !== null && m.aimWhiteTemperature !== null ? m.whiteTemperature - m.aimWhiteTemperature : null
+    m.whiteTemperature !== null && m.aimWhiteTemperature !== null
+      ? tens(m.whiteTemperature) - tens(m.aimWhiteTemperature)
+      : null
+  const tone = Number(m.averageExponent.toFixed(2)) - Number(m.aimAverageExponent.toFixed(2))
   const rows: [string, string, string, string][] = [
     [
       'White',
       formatTemperature(m.aimWhiteTemperature),
       formatTemperature(m.whiteTemperature),
-      kelvin === null ? '–' : formatSigned(Math.round(kelvin / 10) * 10, 0),
+      kelvin === null ? '–' : formatSigned(kelvin, 0),
     ],
     ...(brief
       ? []
@@ -35,12 +40,7 @@ export function AchievedTable({
           ['White y', m.aimWhite.y.toFixed(4), m.white.y.toFixed(4), formatSigned(m.white.y - m.aimWhite.y, 4)],
         ] as [string, string, string, string][])),
     ['Luminance', m.aimLuminance.toFixed(1), m.luminance.toFixed(1), `${formatSigned(m.luminanceOff, 1)} %`],
-    [
-      'Tone, average',
-      m.aimAverageExponent.toFixed(2),
-      m.averageExponent.toFixed(2),
-      formatSigned(m.averageExponent - m.aimAverageExponent, 2),
-    ],
+    ['Tone, average', m.aimAverageExponent.toFixed(2), m.averageExponent.toFixed(2), formatSigned(tone, 2)],
     ['Black', 'its own', m.black.toFixed(2), '–'],
     ['Contrast', '–', m.contrast === null ? '–' : `${Math.round(m.contrast)} : 1`, '–'],
     ['Grey chroma', '–', m.averageGreyChroma.toFixed(2), '–'],

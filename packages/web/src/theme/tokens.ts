@@ -17,6 +17,8 @@ export const palettes = {
     lakeDeep: '#17615d',
     onLake: '#f4f4f4',
     ochre: '#d9a03c',
+    /** What the whites of an aim ring lie on. */
+    ringGround: '#1a1a1a',
   },
   light: {
     ground: '#dcdcdc',
@@ -31,6 +33,7 @@ export const palettes = {
     lakeDeep: '#0c6a65',
     onLake: '#ffffff',
     ochre: '#7d5200',
+    ringGround: '#6e6e6e',
   },
 } as const
 
