@@ -108,8 +108,8 @@ test('from the register to a profile in force', async ({ page, demo }) => {
       signals.map((rgb, i) => ({ name: String(i), rgb, xyz: truth[i] as unknown as XYZ })),
       run.resolvedAim!,
     )
-    console.log(
-      `e2e, by the truth: average ${metrics.averageDeltaE.toFixed(3)}, worst ${metrics.worstDeltaE.toFixed(2)} ΔE2000, white ${metrics.whiteDeltaUv.toFixed(5)} Δu′v′, luminance ${metrics.luminanceOff.toFixed(2)} %`,
+    process.stdout.write(
+      `e2e, by the truth: average ${metrics.averageDeltaE.toFixed(3)}, worst ${metrics.worstDeltaE.toFixed(2)} ΔE2000, white ${metrics.whiteDeltaUv.toFixed(5)} Δu′v′, luminance ${metrics.luminanceOff.toFixed(2)} %\n`,
     )
     expect(metrics.averageDeltaE).toBeLessThanOrEqual(0.8)
     expect(metrics.worstDeltaE).toBeLessThanOrEqual(2.5)

@@ -15,7 +15,7 @@ export function AimRing({ aim, measured, verdict, size = 40 }: Props) {
   return (
     <svg className="ring" width={size} height={size} viewBox="0 0 40 40" role="img" aria-label={label}>
       <title>{label}</title>
-      <circle cx="20" cy="20" r="20" fill="var(--ring-ground)" />
+      {aim && <circle cx="20" cy="20" r="20" fill="var(--ring-ground)" />}
       <circle
         cx="20"
         cy="20"
