@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process'
-import { existsSync, statSync } from 'node:fs'
+import { existsSync, statSync, utimesSync } from 'node:fs'
 
 /** Runs a command with its output shown; ends this process when it fails. */
 export function must(command, args, options = {}) {
@@ -16,5 +16,8 @@ export function installPackages() {
   const marker = 'node_modules/.package-lock.json'
   if (existsSync(marker) && !newer('package-lock.json', marker)) return
   console.log('Installing packages (about three minutes the first time; SQLite is compiled)…')
-  must('npm', ['ci', '--no-audit', '--no-fund'])
+  // Not “npm ci”: a registry that holds one platform's optional packages leaves the others out of the lock, which it refuses.
+  must('npm', ['install', '--no-audit', '--no-fund'])
+  // So that the next start sees them as newer than the lock, even when nothing had to be written.
+  utimesSync(marker, new Date(), new Date())
 }
