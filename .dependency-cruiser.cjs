@@ -22,14 +22,14 @@ module.exports = {
       name: 'core-is-pure',
       comment: 'core has no I/O, no DOM and no Node API.',
       severity: 'error',
-      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$' },
+      from: { path: '^packages/core/src', pathNot: '\\.test\\.ts$|/test/' },
       to: { dependencyTypes: ['core'] },
     },
     {
       name: 'tests-do-not-ship',
       severity: 'error',
-      from: { path: '^packages/[^/]+/src', pathNot: '\\.test\\.tsx?$' },
-      to: { path: '\\.test\\.tsx?$|^e2e/|^scripts/' },
+      from: { path: '^packages/[^/]+/src', pathNot: '\\.test\\.tsx?$|/test/' },
+      to: { path: '\\.test\\.tsx?$|^packages/[^/]+/src/test/|^e2e/|^scripts/|^tests/' },
     },
     {
       name: 'no-circles',

@@ -1,18 +1,19 @@
-// Unit tests stand beside what they test; swc strips the types, tsc checks them in a step of its own.
+// Unit tests stand beside what they test, those over several packages in tests/. swc strips the types, tsc checks them.
+const swc = (tsx) => [
+  '@swc/jest',
+  {
+    jsc: { parser: { syntax: 'typescript', tsx }, target: 'es2022', transform: { react: { runtime: 'automatic' } } },
+    module: { type: 'commonjs' },
+  },
+]
+
 module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/tests'],
-  testMatch: ['**/*.test.ts'],
-  transform: {
-    '^.+\\.(t|j)sx?$': [
-      '@swc/jest',
-      {
-        jsc: { parser: { syntax: 'typescript', tsx: false }, target: 'es2022' },
-        module: { type: 'commonjs' },
-      },
-    ],
-  },
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|culori|lcms-wasm)/)'],
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  transform: { '^.+\\.[jt]s$': swc(false), '^.+\\.tsx$': swc(true) },
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|culori)/)'],
+  moduleNameMapper: { '\\.css$': '<rootDir>/tests/noStyles.cjs' },
   maxWorkers: 2,
   testTimeout: 60000,
 }

@@ -51,6 +51,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
   await test.step('Aims: what cannot be is refused at its field; what can is saved', async () => {
     await goTo(page, 'Aims')
     await page.getByRole('button', { name: 'Add aim' }).click()
+    await expect(page.getByRole('heading', { name: 'A new aim' })).toBeVisible()
     await page.getByLabel('Name').fill('Herbarium web')
     await page.getByLabel('Luminance, cd/m²').fill('0')
     await page.getByRole('button', { name: 'Add aim' }).last().click()

@@ -73,7 +73,7 @@ test('the profile, opened by Little CMS, predicts 50 device colours of the panel
   expect(contentHash(profile)).toBe(run.profileHash)
   const device = fresh(50, 78)
   const predicted: Triple[] = JSON.parse(
-    execFileSync(process.execPath, [join(__dirname, '../packages/core/src/testing/littleCms.mjs')], {
+    execFileSync(process.execPath, [join(__dirname, '../packages/core/src/test/littleCms.mjs')], {
       input: JSON.stringify({ profile: profile.toString('base64'), rgb: device }),
     }).toString(),
   )

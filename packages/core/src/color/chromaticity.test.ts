@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../testing/uniform'
+import { uniformFrom } from '../test/uniform'
 import {
   convertChromaticityToUv,
   convertChromaticityToXyz,

@@ -8,8 +8,8 @@ import { convertXyzToLab } from '../color/lab'
 import { multiplyVector, scale, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { provePatches } from '../runs/patches'
-import { testPanel } from '../testing/panel'
-import { uniformFrom } from '../testing/uniform'
+import { testPanel } from '../test/panel'
+import { uniformFrom } from '../test/uniform'
 import { writeMatrixProfile } from './iccProfile'
 import { fitMatrixModel } from './matrixModel'
 import { profileDescription, profileFileName } from './profileName'
@@ -29,7 +29,7 @@ const ascii = (at: number, length: number) => String.fromCharCode(...bytes.slice
 /** What Little CMS makes of device colours through a profile: XYZ under D50, white 1. */
 const littleCms = (profile: Uint8Array, rgb: readonly Triple[]): Triple[] =>
   JSON.parse(
-    execFileSync(process.execPath, [join(__dirname, '../testing/littleCms.mjs')], {
+    execFileSync(process.execPath, [join(__dirname, '../test/littleCms.mjs')], {
       input: JSON.stringify({ profile: Buffer.from(profile).toString('base64'), rgb }),
     }).toString(),
   )

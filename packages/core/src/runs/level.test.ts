@@ -1,4 +1,4 @@
-import { uniformFrom } from '../testing/uniform'
+import { uniformFrom } from '../test/uniform'
 import { nextLevelStep, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }

@@ -116,7 +116,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
             <InputNumber step={5} />
           </Form.Item>
           <Form.Item label="Black">
-            <Input value="The panel’s own, measured" disabled aria-label="Black" />
+            <Input value="The panel’s own" disabled aria-label="Black" />
           </Form.Item>
         </div>
         <div className="row">

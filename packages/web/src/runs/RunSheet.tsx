@@ -7,6 +7,7 @@ import { useRun, useSend, useSession } from '../api/queries'
 import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
+import { isWhite } from './isWhite'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
 import { ResidualChart } from './ResidualChart'
@@ -72,10 +73,6 @@ function RunSheetOf({ run }: { run: RunDetail }) {
     </div>
   )
 }
-
-/** Whether a reading is of white. */
-export const isWhite = ({ name }: { name: string }): boolean =>
-  name === 'White' || name.startsWith('White at') || name.startsWith('Grey 100 %')
 
 function RunActs({ run }: { run: RunDetail }) {
   const navigate = useNavigate()

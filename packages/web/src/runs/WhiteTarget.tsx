@@ -1,7 +1,7 @@
 import { convertChromaticityToUv, convertXyzToUv, type Chromaticity } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
-import { isWhite } from './RunSheet'
+import { isWhite } from './isWhite'
 
 /** Δu′v′ between two rings of the target. */
 const ringStep = 0.002

@@ -1,0 +1,168 @@
+import { mkdtempSync, rmSync, statSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { DataSource } from 'typeorm'
+import { contentHash } from '@bichroma/core'
+import { Access } from '../access/access'
+import { hashPassword, passwordFits } from '../access/passwords'
+import { StoredSessions, sessionMs } from '../access/sessionStore'
+import { enrol, workstationOfKey } from '../couriers/keys'
+import { workstationEntity } from '../register/entities'
+import { ContentStore } from './contents'
+import { FirstMigration1764000000000 } from './firstMigration'
+import { insertRow } from './insertRow'
+import { openStore } from './store'
+
+const folder = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
+let data: DataSource
+let now = 1_000_000
+beforeAll(async () => {
+  data = await openStore(folder)
+})
+afterAll(async () => {
+  await data.destroy()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+test('is in WAL mode, keeps foreign keys, and has a table with every column for every entity', async () => {
+  expect(await data.query('PRAGMA journal_mode')).toEqual([{ journal_mode: 'wal' }])
+  expect(await data.query('PRAGMA foreign_keys')).toEqual([{ foreign_keys: 1 }])
+  for (const { tableName, columns } of data.entityMetadatas) {
+    const there = (await data.query(`PRAGMA table_info("${tableName}")`)) as {
+      name: string
+      notnull: number
+      pk: number
+    }[]
+    expect(there.map((c) => c.name).sort()).toEqual(columns.map((c) => c.databaseName).sort())
+    for (const column of columns) {
+      const found = there.find((c) => c.name === column.databaseName)!
+      if (!found.pk)
+        expect(`${tableName}.${found.name} ${found.notnull}`).toBe(
+          `${tableName}.${found.name} ${column.isNullable ? 0 : 1}`,
+        )
+    }
+  }
+})
+
+test('opening it again runs no migration twice and loses nothing', async () => {
+  const contents = new ContentStore(data, () => now)
+  const hash = await contents.put(new Uint8Array([1, 2, 3]))
+  const again = await openStore(folder)
+  expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(1)
+  await again.destroy()
+})
+
+test('the migration can be taken back whole', async () => {
+  const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
+  const store = await openStore(other)
+  await new FirstMigration1764000000000().down(store.createQueryRunner())
+  const left = (await store.query(
+    `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'`,
+  )) as { name: string }[]
+  expect(left.map((t) => t.name)).toEqual(['migrations'])
+  await store.destroy()
+  rmSync(other, { recursive: true, force: true })
+})
+
+describe('contents', () => {
+  test('are kept once under their hash, and what nobody left is not there', async () => {
+    const contents = new ContentStore(data, () => now)
+    const bytes = new TextEncoder().encode('a profile')
+    expect(await contents.put(bytes)).toBe(contentHash(bytes))
+    await contents.put(bytes)
+    expect(await data.query(`SELECT COUNT(*) AS n FROM content WHERE hash = '${contentHash(bytes)}'`)).toEqual([
+      { n: 1 },
+    ])
+    expect(await contents.get('0'.repeat(64))).toBeNull()
+  })
+
+  test('the hash is SHA-256 as FIPS 180-4 has it', () => {
+    expect(contentHash(new TextEncoder().encode('abc'))).toBe(
+      'ba7816bf8f01cfea414140de5dae2223b00361a396177a9cb410ff61f20015ad',
+    )
+  })
+})
+
+describe('passwords', () => {
+  test('are kept as Argon2id and fit only themselves', async () => {
+    const encoded = await hashPassword('sedge')
+    expect(encoded).toMatch(/^\$argon2id\$v=19\$m=19456,t=2,p=1\$/)
+    expect(await hashPassword('sedge')).not.toBe(encoded)
+    expect(await passwordFits(encoded, 'sedge')).toBe(true)
+    expect(await passwordFits(encoded, 'Sedge')).toBe(false)
+    expect(await passwordFits('not a hash', 'sedge')).toBe(false)
+  })
+
+  test('an account is not added over another of its login', async () => {
+    const access = new Access(data)
+    await access.addAccount('ana', 'Ana', 'viewer', 'one')
+    await access.addAccount('ana', 'Other', 'administrator', 'two')
+    expect(await data.query(`SELECT name, role FROM account WHERE login = 'ana'`)).toEqual([
+      { name: 'Ana', role: 'viewer' },
+    ])
+  })
+})
+
+describe('sessions', () => {
+  const sessions = () => new StoredSessions(data, () => now)
+  const cookie = { originalMaxAge: 1000 } as never
+  const set = (sid: string) =>
+    new Promise<void>((resolve, reject) =>
+      sessions().set(sid, { cookie, accountId: 3 }, (e) => (e ? reject(e as Error) : resolve())),
+    )
+  const get = (sid: string) =>
+    new Promise((resolve, reject) => sessions().get(sid, (e, s) => (e ? reject(e as Error) : resolve(s))))
+
+  test('are found until they run out, and swept away after', async () => {
+    await set('a')
+    expect(await get('a')).toMatchObject({ accountId: 3 })
+    now += sessionMs + 1
+    expect(await get('a')).toBeNull()
+    await set('b')
+    expect(await data.query('SELECT sid FROM session')).toEqual([{ sid: 'b' }])
+  })
+
+  test('are gone when destroyed; one that never was is nothing', async () => {
+    await new Promise<void>((resolve) => sessions().destroy('b', () => resolve()))
+    expect(await get('b')).toBeNull()
+    expect(await get('never')).toBeNull()
+  })
+})
+
+test('an enrolment key is kept as its hash, opens its workstation alone, and is replaced by the next', async () => {
+  const room = (await data.query(`INSERT INTO room (name) VALUES ('R') RETURNING id`)) as { id: number }[]
+  const id = await insertRow(data.manager, workstationEntity, {
+    name: 'w',
+    roomId: room[0].id,
+    operatingSystem: 'linux',
+    systemVersion: '12',
+    courierKeyHash: null,
+    courierSeenAt: null,
+  })
+  const key = await enrol(data, id)
+  expect(key).toMatch(/^[A-Za-z0-9_-]{43}$/)
+  expect(JSON.stringify(await data.query('SELECT * FROM workstation'))).not.toContain(key)
+  expect(await workstationOfKey(data, key)).toBe(id)
+  expect(await workstationOfKey(data, '')).toBeNull()
+  const next = await enrol(data, id)
+  expect(await workstationOfKey(data, key)).toBeNull()
+  expect(await workstationOfKey(data, next)).toBe(id)
+})
+
+test('the store itself holds a display and an instrument to one run at a time', async () => {
+  await data.query('PRAGMA foreign_keys = OFF')
+  const insert = (display: number, instrument: number, state: string) =>
+    data.query(`INSERT INTO run (display_id, slot, kind, label, aim, limits, instrument_id, account_id, state, stage, started_at)
+      VALUES (${display}, 1, 'full', 'x', '{}', '{}', ${instrument}, 1, '${state}', 'ready', 1)`)
+  await insert(1, 1, 'running')
+  await expect(insert(1, 2, 'waiting')).rejects.toThrow('run.display_id')
+  await expect(insert(2, 1, 'interrupted')).rejects.toThrow('run.instrument_id')
+  await insert(1, 1, 'done')
+  await insert(2, 2, 'running')
+  await data.query('PRAGMA foreign_keys = ON')
+})
+
+test('the store’s folder is made, its file is there', () => {
+  expect(statSync(join(folder, 'bichroma.sqlite')).size).toBeGreaterThan(0)
+})

@@ -1,0 +1,80 @@
+import { judgement, metrics } from '../test/fixtures'
+import { count, markup, textOf } from '../test/markup'
+import { ChromaticityDiagram } from '../charts/ChromaticityDiagram'
+import { AchievedTable } from './AchievedTable'
+import { PatchTable } from './PatchTable'
+
+describe('aim, achieved and difference', () => {
+  const rowsOf = (html: string) => html.split('<tr>').slice(1).map(textOf)
+  const rows = rowsOf(markup(<AchievedTable metrics={metrics} judgement={judgement} />))
+  const row = (name: string) => rows.find((r) => r.startsWith(name))!
+
+  test('stand together with the digits they deserve', () => {
+    expect(row('Luminance')).toMatch(/^Luminance cd\/m² 120\.0 120\.0 0\.0 %$/)
+    expect(row('White x')).toMatch(/0\.3127 0\.31\d\d −0\.00\d\d$/)
+    expect(row('White ')).toMatch(/[\d,]+0 K [\d,]+0 K [+−]?\d+$/)
+    expect(row('Tone, average')).toMatch(/\d\.\d\d \d\.\d\d [+−]?\d\.\d\d$/)
+    expect(row('Contrast')).toMatch(/^Contrast – \d+ : 1 –$/)
+  })
+
+  test('a reader who subtracts gets the difference that is shown', () => {
+    const [aim, got, difference] = row('White ')
+      .replace('White', '')
+      .replaceAll(' K', '')
+      .trim()
+      .split(' ')
+      .map((v) => Number(v.replace(/,/g, '').replace('−', '-').replace('+', '')))
+    expect(got - aim).toBe(difference)
+  })
+
+  test('every rule has its near edge, its figure and its verdict', () => {
+    expect(row('Average ΔE2000')).toMatch(/≤ 1\.00 0\.\d\d within$/)
+    expect(row('Luminance off aim')).toMatch(/≤ 2\.0 % 0\.0 % within$/)
+  })
+
+  test('brief leaves the finer rows out', () => {
+    const brief = rowsOf(markup(<AchievedTable metrics={metrics} judgement={judgement} brief />))
+    expect(brief.some((r) => r.startsWith('White x'))).toBe(false)
+    expect(brief).toHaveLength(rows.length - 2)
+  })
+})
+
+test('patches are worst first, each as a pair of colours', () => {
+  const html = markup(<PatchTable metrics={metrics} />)
+  const errors = html
+    .split('<tr>')
+    .slice(2)
+    .map((r) => Number(textOf(r).split(' ').pop()))
+  expect(errors).toHaveLength(39)
+  expect(errors).toEqual([...errors].sort((a, b) => b - a))
+  expect(count(html, 'class="pairchip"')).toBe(39)
+})
+
+describe('the chromaticity diagram', () => {
+  const corners = (html: string) =>
+    html
+      .match(/<polygon points="([^"]*)"/g)!
+      .map((p) => p.match(/[\d.]+,[\d.]+/g)!.map((c) => c.split(',').map(Number)))
+
+  test('draws the locus, the aim’s triangle and the measured one, and the raw panel’s where there is one', () => {
+    expect(corners(markup(<ChromaticityDiagram metrics={metrics} baseline={null} />))).toHaveLength(3)
+    const all = corners(markup(<ChromaticityDiagram metrics={metrics} baseline={metrics} />))
+    expect(all).toHaveLength(4)
+    expect(all.slice(1).every((p) => p.length === 3)).toBe(true)
+    for (const point of all.flat())
+      expect(point[0] >= 0 && point[0] <= 440 && point[1] >= 0 && point[1] <= 412).toBe(true)
+  })
+
+  test('has one scale on both axes, so that distances are what they seem', () => {
+    const html = markup(<ChromaticityDiagram metrics={metrics} baseline={null} />)
+    const xs = [...html.matchAll(/d="M([\d.]+) 10V/g)].map((m) => Number(m[1]))
+    const ys = [...html.matchAll(/d="M44 ([\d.]+)H/g)].map((m) => Number(m[1]))
+    expect(Math.abs(xs[1] - xs[0] - (ys[0] - ys[1]))).toBeLessThan(1.5)
+  })
+
+  test('leaves the measured triangle out when its corners were not read', () => {
+    const html = markup(<ChromaticityDiagram metrics={{ ...metrics, primaries: null }} baseline={null} />)
+    expect(corners(html)).toHaveLength(2)
+    expect(html).not.toContain('Primaries, xy')
+  })
+})

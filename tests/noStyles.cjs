@@ -1,0 +1,2 @@
+// Stylesheets have nothing to say to a unit test.
+module.exports = {}
