@@ -4,6 +4,7 @@ import { expect, signIn, test } from './studio'
 test('by keyboard alone: the palette, the list of keys, areas by two keys, a row by Enter', async ({ page, demo }) => {
   await signIn(page, demo)
   await page.keyboard.press('Control+k')
+  await expect(page.getByLabel('Command')).toBeFocused()
   await page.keyboard.type('open lan 3')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /Lantern 3/ })).toBeVisible()

@@ -2,7 +2,7 @@ import session, { type SessionData } from 'express-session'
 import { LessThan, type DataSource } from 'typeorm'
 import { sessionEntity } from './entities'
 
-/** How long a session lasts after its last use, ms. */
+/** How long a session lasts from signing in, ms. */
 export const sessionMs = 14 * 86_400_000
 
 /** Keeps sessions of express-session in the store. */

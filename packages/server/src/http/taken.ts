@@ -15,3 +15,12 @@ export const refuseTaken =
       column,
     )
   }
+
+/** Does something at once, with its complaint turned into a refusal. */
+export async function refusingTaken<T>(thing: string, act: () => T): Promise<T> {
+  try {
+    return act()
+  } catch (error) {
+    return refuseTaken(thing)(error as Error)
+  }
+}

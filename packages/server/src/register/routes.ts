@@ -15,14 +15,18 @@ import { limitsEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
 import { enrol } from '../couriers/keys'
 import type { Events } from '../events'
+import { atomically, insertion } from '../data/atomically'
 import { insertRow } from '../data/insertRow'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
-import { refuseTaken } from '../http/taken'
+import { refuseTaken, refusingTaken } from '../http/taken'
 import { runEntity } from '../runs/entities'
 import { listRuns } from '../runs/summaries'
 import { summarizeDisplays } from './displays'
 import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+
+/** What a new slot holds. */
+const emptySlot = { label: null, aim: null, resolvedAim: null, writtenAt: null, tablesHash: null, judgedRunId: null }
 
 export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
   const repository = {
@@ -93,23 +97,14 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
       '“limitsId” names no limits; choose some that are there.',
       'limitsId',
     )
-    const id = await data
-      .transaction(async (all) => {
-        const displayId = await insertRow(all, displayEntity, { ...input, activeSlot: 1 })
+    const id = await refusingTaken('display', () =>
+      atomically(data, (take) => {
+        const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1 }))
         for (let number = 1; number <= input.slots; number++)
-          await all.insert(slotEntity, {
-            displayId,
-            number,
-            label: null,
-            aim: null,
-            resolvedAim: null,
-            writtenAt: null,
-            tablesHash: null,
-            judgedRunId: null,
-          })
+          take(insertion(data.manager, slotEntity, { ...emptySlot, displayId, number }))
         return displayId
-      })
-      .catch(refuseTaken('display'))
+      }),
+    )
     events.changed('register')
     response.status(201)
     return { id }

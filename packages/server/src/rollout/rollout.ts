@@ -4,7 +4,7 @@ import { formatDate } from '@bichroma/core'
 import type { Binding } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
-import { insertRow } from '../data/insertRow'
+import { atomically, insertion } from '../data/atomically'
 import { displayEntity, workstationEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
 import { placementEntity, type PlacementRow } from './entities'
@@ -32,28 +32,32 @@ export class Rollout {
     if (run.state !== 'done' || !run.profileHash || !run.profileName)
       throw new Refusal('conflict', 'This run filed no profile; only full runs that reach their end do.', 'runId')
     const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
-    const id = await this.data.transaction(async (all) => {
-      await all.update(
-        placementEntity,
-        { displayId: display.id, state: Not('withdrawn') },
-        { state: 'withdrawn', message: 'Another profile took its place.' },
+    const id = atomically(this.data, (take) => {
+      take(
+        this.placements
+          .createQueryBuilder()
+          .update()
+          .set({ state: 'withdrawn', message: 'Another profile took its place.' })
+          .where({ displayId: display.id, state: Not('withdrawn') }),
       )
-      return insertRow(all, placementEntity, {
-        displayId: display.id,
-        workstationId: display.workstationId,
-        runId,
-        profileHash: run.profileHash!,
-        fileName: run.profileName!,
-        description: `${run.label}, slot ${run.slot}, ${formatDate(run.summary?.at ?? run.startedAt)}`,
-        scope: 'machine',
-        state: 'queued',
-        requestedAt: this.now(),
-        accountId,
-        placedAt: null,
-        verifiedAt: null,
-        path: null,
-        message: this.hub.helloOf(display.workstationId) ? null : 'It waits for the courier of the workstation.',
-      })
+      return take(
+        insertion(this.data.manager, placementEntity, {
+          displayId: display.id,
+          workstationId: display.workstationId,
+          runId,
+          profileHash: run.profileHash!,
+          fileName: run.profileName!,
+          description: `${run.label}, slot ${run.slot}, ${formatDate(run.summary?.at ?? run.startedAt)}`,
+          scope: 'machine',
+          state: 'queued',
+          requestedAt: this.now(),
+          accountId,
+          placedAt: null,
+          verifiedAt: null,
+          path: null,
+          message: this.hub.helloOf(display.workstationId) ? null : 'It waits for the courier of the workstation.',
+        }),
+      )
     })
     this.changed()
     void this.attend(display.workstationId)

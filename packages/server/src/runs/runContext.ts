@@ -65,7 +65,6 @@ const longestLog = 400
  * until the first step without one, puts the display back where the run wants it, and goes on from there.
  */
 export class RunContext {
-  private readonly abort = new AbortController()
   private seq = 0
   private replay: StepRow[] = []
   private readings = 0
@@ -109,7 +108,6 @@ export class RunContext {
 
   stop(reason: 'stop' | 'closing'): void {
     this.reason ??= reason
-    this.abort.abort()
     this.wake?.()
   }
 
@@ -174,6 +172,8 @@ export class RunContext {
         }
         return await act(this.send)
       } catch (error) {
+        // Whoever asked the run to stop, or the server to close, does not want it to wait for anybody.
+        this.checkStop()
         if (error instanceof CourierGone)
           await this.wait(
             `The courier on ${this.workstation.name} is away. Start it again; the run goes on by itself.`,

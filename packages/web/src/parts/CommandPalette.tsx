@@ -47,6 +47,7 @@ export function CommandPalette() {
         style={{ width: '100%', marginBottom: 280 }}
         aria-label="Command"
         placeholder="Type a name or an action"
+        notFoundContent="No command fits."
         value={text}
         onChange={setText}
         options={commands.map(({ value }) => ({ value }))}

@@ -1,0 +1,36 @@
+import type Database from 'better-sqlite3'
+import type { DataSource, EntityManager, EntitySchema } from 'typeorm'
+
+/** A query that can be asked for its SQL: TypeORM's builders for insert and update. */
+interface Statement {
+  getQueryAndParameters(): [string, unknown[]]
+}
+
+/** Takes one statement; gives the number of the row it added. */
+type Take = (statement: Statement) => number
+
+/**
+ * Carries out several statements as one, or none of them. They run in one go without giving way to anything else: all
+ * work of the server shares one connection, so a transaction that waited in between would take others' readings into
+ * itself, and lose them if it failed.
+ */
+export function atomically<T>(data: DataSource, work: (take: Take) => T): T {
+  const { databaseConnection: connection } = data.driver as unknown as { databaseConnection: Database.Database }
+  const take: Take = (statement) => {
+    const [sql, parameters] = statement.getQueryAndParameters()
+    return Number(connection.prepare(sql).run(...parameters).lastInsertRowid)
+  }
+  return connection.transaction(() => work(take))()
+}
+
+/** The statement that adds a row. */
+export const insertion = <T extends { id: number }>(
+  manager: EntityManager,
+  entity: EntitySchema<T>,
+  row: Omit<T, 'id'>,
+): Statement =>
+  manager
+    .createQueryBuilder()
+    .insert()
+    .into(entity)
+    .values(row as never)

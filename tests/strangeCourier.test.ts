@@ -1,0 +1,181 @@
+import WebSocket from 'ws'
+import { courierProtocol, type CommandMessage, type DisplayControls, type Hello } from '@bichroma/contract'
+import { fenLantern } from '@bichroma/bench'
+import { live, Studio, until } from './studio'
+
+/** A courier of this test's own making, which answers as it is told. */
+class StrangeCourier {
+  readonly asked: CommandMessage[] = []
+  private readonly socket: WebSocket
+  /** Resolves when the line is down. */
+  readonly closed: Promise<void>
+
+  constructor(
+    url: string,
+    key: string,
+    private readonly answer: (command: CommandMessage, send: (message: unknown) => void) => void,
+  ) {
+    this.socket = new WebSocket(`${url.replace('http', 'ws')}/courier`, { headers: { authorization: `Bearer ${key}` } })
+    const { host, displays } = fenLantern.workstations.find((w) => w.host.name === live.workstation)!
+    const { serial, maker, model, firmware, slots, panel } = displays[0]
+    const hello: Hello = {
+      type: 'hello',
+      protocol: courierProtocol,
+      host: {
+        ...host,
+        conditions: {
+          automaticBrightness: false,
+          whiteAdaptation: false,
+          eveningTint: false,
+          hdr: false,
+          mirroring: false,
+          screenSaver: false,
+        },
+      },
+      displays: [
+        {
+          serial,
+          maker,
+          model,
+          firmware,
+          slots,
+          panelKind: panel.kind,
+          signalBits: 10,
+          backlight: { min: 0, max: 100 },
+          pipeline: { before: { entries: 256, bits: 12 }, matrixFractionBits: 12, after: { entries: 256, bits: 10 } },
+        },
+      ],
+      instruments: [{ serial: live.instrument, maker: 'Tessel', model: 'Colorimeter C3', kind: 'colorimeter' }],
+    }
+    this.socket.on('error', () => {})
+    this.closed = new Promise((resolve) => this.socket.on('close', () => resolve()))
+    this.socket.on('open', () => this.socket.send(JSON.stringify(hello)))
+    this.socket.on('message', (data) => {
+      const command = JSON.parse(data.toString()) as CommandMessage
+      this.asked.push(command)
+      this.answer(command, (message) =>
+        this.socket.send(typeof message === 'string' ? message : JSON.stringify(message)),
+      )
+    })
+  }
+
+  close() {
+    this.socket.terminate()
+  }
+}
+
+const controls: DisplayControls = { backlight: 40, pipeline: 'slot', activeSlot: 1, dataLink: true, warmMinutes: 90 }
+/** Right answers to what Ready asks. */
+const values: Partial<Record<CommandMessage['name'], unknown>> = {
+  'host.facts': {
+    name: 'w',
+    operatingSystem: 'linux',
+    systemVersion: '12',
+    conditions: {
+      automaticBrightness: false,
+      whiteAdaptation: false,
+      eveningTint: false,
+      hdr: false,
+      mirroring: false,
+      screenSaver: false,
+    },
+  },
+  'display.getControls': controls,
+  'display.setControls': controls,
+  'display.activateSlot': controls,
+  'display.showPatch': {},
+  'display.readSlot': { slot: 1, label: null, hash: null },
+  'instrument.identify': {
+    instruments: [{ serial: live.instrument, maker: 'Tessel', model: 'Colorimeter C3', kind: 'colorimeter' }],
+  },
+  'instrument.zero': {},
+  'instrument.read': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
+  'host.listInForce': { bindings: [] },
+}
+const good = (command: CommandMessage) => ({
+  type: 'result',
+  id: command.id,
+  ok: true,
+  tookMs: 10,
+  value: values[command.name],
+})
+
+let studio: Studio
+let courier: StrangeCourier
+beforeEach(async () => {
+  studio = await Studio.open()
+  studio.bench.stop()
+  await until(async () => !(await studio.display()).live, 'the bench’s own courier is away')
+})
+afterEach(async () => {
+  courier.close()
+  await studio.close()
+})
+
+async function runWith(answer: ConstructorParameters<typeof StrangeCourier>[2]) {
+  courier = new StrangeCourier(studio.server.url, studio.keys[live.workstation], answer)
+  await until(async () => (await studio.display()).live, 'the strange courier is connected')
+  return studio.finish(await studio.start())
+}
+
+test('answers that make no sense end the run with a sentence, and the server lives', async () => {
+  const run = await runWith((command, send) =>
+    send(
+      command.name === 'instrument.read'
+        ? { ...good(command), value: { xyz: [1, 'two', null], integrationMs: -1, flags: ['sleepy'] } }
+        : good(command),
+    ),
+  )
+  expect(run).toMatchObject({
+    state: 'failed',
+    message: expect.stringContaining('The courier’s answer to instrument.read makes no sense'),
+  })
+  expect((await studio.display()).runId).toBeNull()
+})
+
+test('junk between answers, answers to nothing, and answers twice are passed over', async () => {
+  const run = await runWith((command, send) => {
+    send('[]')
+    send('null')
+    send({ type: 'result', id: 999_999, ok: true, tookMs: 1 })
+    send({ type: 'result', id: command.id, ok: 'yes', tookMs: 'long', value: { toString: 1 } })
+    send(good(command))
+    send(good(command))
+  })
+  // Every reading is the same grey light, so the run must find out that this is no display.
+  expect(run.state).toBe('failed')
+  expect(run.message).toMatch(/do not make a display|cannot mix the white/)
+  expect(run.log).toHaveLength(17)
+})
+
+test('a fault without a reason is a fault all the same', async () => {
+  const run = await runWith((command, send) =>
+    send(command.name === 'instrument.zero' ? { type: 'result', id: command.id, ok: false, tookMs: 0 } : good(command)),
+  )
+  expect(run).toMatchObject({ state: 'failed', message: expect.stringContaining('failed without saying why') })
+})
+
+test('hanging up in the middle of Ready is the courier being away', async () => {
+  const run = await runWith((command, send) => {
+    if (command.name === 'instrument.identify') courier.close()
+    else send(good(command))
+  })
+  expect(run).toMatchObject({
+    state: 'failed',
+    message: expect.stringContaining('Switch sedge-02 on and start its courier.'),
+  })
+})
+
+test('the newest courier of a workstation is the one that counts', async () => {
+  courier = new StrangeCourier(studio.server.url, studio.keys[live.workstation], () => {})
+  await until(async () => (await studio.display()).live, 'the first is connected')
+  const second = new StrangeCourier(studio.server.url, studio.keys[live.workstation], (command, send) =>
+    send(good(command)),
+  )
+  await courier.closed
+  const run = await studio.finish(await studio.start())
+  expect(run.log).toHaveLength(17)
+  expect(courier.asked).toEqual([])
+  expect(second.asked.length).toBeGreaterThan(17)
+  second.close()
+})
