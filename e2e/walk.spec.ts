@@ -55,7 +55,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await page.getByLabel('Name').fill('Herbarium web')
     await page.getByLabel('Luminance, cd/m²').fill('0')
     await page.getByRole('button', { name: 'Add aim' }).last().click()
-    await expect(page.getByText('“aim.luminance” must be above 0.')).toBeVisible()
+    await expect(page.getByText('“Luminance” must be above 0.')).toBeVisible()
     await page.getByLabel('Luminance, cd/m²').fill('110')
     await page.getByRole('combobox', { name: 'White' }).click()
     await page.getByTitle('xy by hand').first().click()

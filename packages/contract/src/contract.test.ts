@@ -141,6 +141,30 @@ test('other messages name the field at fault', () => {
   expect(refusal(saveDisplaySchema, {}).sentence).toMatch(/missing/)
 })
 
+test('every field at fault is told, each once, in the order of the form', () => {
+  try {
+    validate(saveDisplaySchema, { name: ' ', slots: 99, checkEveryDays: 'often', panelKind: 'plasma' })
+    throw new Error('It was taken.')
+  } catch (error) {
+    const { all, field } = error as InvalidInput
+    expect(field).toBe('name')
+    expect(all.map((f) => f.field)).toEqual([
+      'name',
+      'maker',
+      'model',
+      'serial',
+      'firmware',
+      'panelKind',
+      'workstationId',
+      'limitsId',
+      'checkEveryDays',
+      'slots',
+    ])
+    expect(all.find((f) => f.field === 'slots')!.sentence).toBe('“Slots” must be 8 or less.')
+    expect(all.every((f) => /^“[A-Z].*[.]$/.test(f.sentence))).toBe(true)
+  }
+})
+
 test('a role may do what those below it may', () => {
   for (const [i, has] of roles.entries())
     for (const [k, needs] of roles.entries()) expect(roleCovers(has, needs)).toBe(i >= k)

@@ -1,14 +1,30 @@
 import { yup } from './sentences'
 
-/** A value that did not fit its schema: the first sentence and the field it is about. */
+/** What is wrong with one field. */
+export interface FieldFault {
+  readonly sentence: string
+  readonly field: string | undefined
+}
+
+/** A value that did not fit its schema: the first sentence with the field it is about, and one for every other field. */
 export class InvalidInput extends Error {
   constructor(
     readonly sentence: string,
     readonly field: string | undefined,
+    readonly all: readonly FieldFault[] = [{ sentence, field }],
   ) {
     super(sentence)
     this.name = 'InvalidInput'
   }
+}
+
+/** Yup's error as ours: the first sentence of each field, fields in the order of their schema. */
+function invalid(error: yup.ValidationError): InvalidInput {
+  const each = error.inner.length ? error.inner : [error]
+  const all = each
+    .map(({ message, path }): FieldFault => ({ sentence: message, field: path || undefined }))
+    .filter((fault, i, list) => list.findIndex((f) => f.field === fault.field) === i)
+  return new InvalidInput(all[0].sentence, all[0].field, all)
 }
 
 /**
@@ -33,9 +49,9 @@ export function validate<T>(schema: yup.Schema<T>, value: unknown): T {
       throw new InvalidInput('The message must be a group of fields (a JSON object).', undefined)
     const inherited = inheritedName(value)
     if (inherited) throw new InvalidInput(`“${inherited}” does not belong into a message.`, inherited)
-    return schema.validateSync(value, { abortEarly: true, stripUnknown: false })
+    return schema.validateSync(value, { abortEarly: false, stripUnknown: false })
   } catch (error) {
-    if (error instanceof yup.ValidationError) throw new InvalidInput(error.message, error.path || undefined)
+    if (error instanceof yup.ValidationError) throw invalid(error)
     throw error
   }
 }

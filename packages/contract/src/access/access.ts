@@ -8,8 +8,8 @@ export const roleCovers = (has: Role, needs: Role): boolean => roles.indexOf(has
 
 export const signInSchema = yup
   .object({
-    login: yup.string().strict().trim().required().max(60),
-    password: yup.string().strict().required().max(200),
+    login: yup.string().strict().trim().required().max(60).label('Login'),
+    password: yup.string().strict().required().max(200).label('Password'),
   })
   .noUnknown()
 export type SignIn = yup.InferType<typeof signInSchema>

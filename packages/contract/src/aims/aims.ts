@@ -21,18 +21,21 @@ const real = (value: { x?: number; y?: number } | undefined) =>
 const realMessage = ({ path }: { path: string }) =>
   `“${path}” lies outside the spectral locus: no light has that xy. D65, for one, is x 0.3127, y 0.3290.`
 
-const chromaticityFields = { x: numberField().required().min(0).max(1), y: numberField().required().moreThan(0).max(1) }
+const chromaticityFields = {
+  x: numberField().required().min(0).max(1).label('x'),
+  y: numberField().required().moreThan(0).max(1).label('y'),
+}
 const chromaticity = () => yup.object(chromaticityFields).noUnknown().required().test('real', realMessage, real)
 
 const white = byKind<AimWhite>({
   standard: yup.object({ name: yup.string().oneOf(Object.keys(standardWhites)).required() }),
   xy: yup.object(chromaticityFields).test('real', realMessage, real),
-  temperature: yup.object({ kelvin: numberField().required().min(2000).max(20000) }),
+  temperature: yup.object({ kelvin: numberField().required().min(2000).max(20000).label('Temperature') }),
   panel: yup.object({}),
 })
 
 const toneResponse = byKind<ToneResponse>({
-  power: yup.object({ exponent: numberField().required().min(1).max(4) }),
+  power: yup.object({ exponent: numberField().required().min(1).max(4).label('Exponent') }),
   sRGB: yup.object({}),
   'L*': yup.object({}),
   'BT.1886': yup.object({}),
@@ -61,15 +64,20 @@ const primaries = byKind<AimPrimaries>({
 
 /** What one slot shall reach. The shape is core's {@link Aim}. */
 export const aimSchema = yup
-  .object({ white, luminance: numberField().required().moreThan(0).max(10000), toneResponse, primaries })
+  .object({
+    white,
+    luminance: numberField().required().moreThan(0).max(10000).label('Luminance'),
+    toneResponse,
+    primaries,
+  })
   .noUnknown()
   .required() as unknown as yup.Schema<Aim>
 
 const rule = yup
   .object({
     metric: yup.string<LimitedMetric>().oneOf(limitedMetricNames).required(),
-    near: numberField().required().moreThan(0),
-    hard: numberField().required().moreThan(0),
+    near: numberField().required().moreThan(0).label('Near edge'),
+    hard: numberField().required().moreThan(0).label('Hard edge'),
   })
   .noUnknown()
   .test({
@@ -111,13 +119,13 @@ export const limitsSchema = yup
   .noUnknown()
   .required() as unknown as yup.Schema<Limits>
 
-export const saveAimSchema = yup.object({ name: nameField(), aim: aimSchema }).noUnknown()
+export const saveAimSchema = yup.object({ name: nameField().label('Name'), aim: aimSchema }).noUnknown()
 export interface SaveAim {
   name: string
   aim: Aim
 }
 
-export const saveLimitsSchema = yup.object({ name: nameField(), limits: limitsSchema }).noUnknown()
+export const saveLimitsSchema = yup.object({ name: nameField().label('Name'), limits: limitsSchema }).noUnknown()
 export interface SaveLimits {
   name: string
   limits: Limits

@@ -13,7 +13,7 @@ import {
 import { idField, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
 
-export const saveRoomSchema = yup.object({ name: nameField() }).noUnknown()
+export const saveRoomSchema = yup.object({ name: nameField().label('Name') }).noUnknown()
 export type SaveRoom = yup.InferType<typeof saveRoomSchema>
 
 export const saveWorkstationSchema = yup
@@ -28,17 +28,17 @@ export type SaveWorkstation = yup.InferType<typeof saveWorkstationSchema>
 
 export const saveDisplaySchema = yup
   .object({
-    name: nameField(),
-    maker: nameField(),
-    model: nameField(),
-    serial: nameField(),
-    firmware: nameField(),
-    panelKind: yup.string<PanelKind>().oneOf(panelKindNames).required(),
-    workstationId: idField().required(),
-    limitsId: idField().required(),
+    name: nameField().label('Name'),
+    maker: nameField().label('Maker'),
+    model: nameField().label('Model'),
+    serial: nameField().label('Serial number'),
+    firmware: nameField().label('Firmware'),
+    panelKind: yup.string<PanelKind>().oneOf(panelKindNames).required().label('Panel'),
+    workstationId: idField().required().label('Workstation'),
+    limitsId: idField().required().label('Limits'),
     /** Days between checks. */
-    checkEveryDays: numberField().required().integer().min(1).max(730),
-    slots: numberField().required().integer().min(1).max(8),
+    checkEveryDays: numberField().required().integer().min(1).max(730).label('Days between checks'),
+    slots: numberField().required().integer().min(1).max(8).label('Slots'),
   })
   .noUnknown()
 export type SaveDisplay = yup.InferType<typeof saveDisplaySchema>

@@ -9,13 +9,13 @@ const nameOf = (field: string): (string | number)[] =>
     .split('.')
     .map((part) => (/^\d+$/.test(part) ? Number(part) : part))
 
-/** Checks a form by the same schema as the server; puts the sentence at the field at fault. Null when something is off. */
+/** Checks a form by the same schema as the server; puts each sentence at its field. Null when something is off. */
 export function checked<T>(form: FormInstance, schema: yup.Schema<T>, value: unknown): T | null {
   try {
     return validate(schema, value)
   } catch (error) {
     if (!(error instanceof InvalidInput)) throw error
-    showAt(form, error.field, error.sentence)
+    for (const { field, sentence } of [...error.all].reverse()) showAt(form, field, sentence)
     return null
   }
 }
