@@ -3,6 +3,7 @@ import { chromiumArgs, chromiumPath } from './scripts/chromium.mjs'
 
 export default defineConfig({
   testDir: 'e2e',
+  globalSetup: './e2e/globalSetup.ts',
   workers: 1,
   timeout: 90_000,
   expect: { timeout: 15_000 },

@@ -1,6 +1,8 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, signIn, test } from './studio'
 
+test.use({ place: 'face' })
+
 test('by keyboard alone: the palette, the list of keys, areas by two keys, a row by Enter', async ({ page, demo }) => {
   await signIn(page, demo)
   await page.keyboard.press('Control+k')

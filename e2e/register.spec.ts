@@ -1,5 +1,7 @@
 import { expect, goTo, signIn, test } from './studio'
 
+test.use({ place: 'register' })
+
 test('a display is added, and what is wrong with it is told at its field', async ({ page, demo }) => {
   await signIn(page, demo)
   await goTo(page, 'Register')

@@ -1,5 +1,4 @@
-import { spawnSync } from 'node:child_process'
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test as base, type Page } from '@playwright/test'
@@ -14,15 +13,13 @@ export interface Demo {
   truth: (signals: number[][]) => Promise<number[][]>
 }
 
-/** The demo studio on the real server with the real bench process, made once for all tests of a file's worker. */
-export const test = base.extend<object, { demo: Demo }>({
+/** The demo studio on the real server with the real bench process; one for every file, named by its `place`. */
+export const test = base.extend<object, { place: string; demo: Demo }>({
+  place: ['', { scope: 'worker', option: true }],
   demo: [
-    async ({}, use) => {
-      const folder = mkdtempSync(join(tmpdir(), 'bichroma-e2e-'))
-      const made = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', folder], {
-        encoding: 'utf8',
-      })
-      if (made.status !== 0) throw new Error(made.stderr)
+    async ({ place }, use) => {
+      const folder = mkdtempSync(join(tmpdir(), `bichroma-e2e-${place}-`))
+      cpSync(process.env.BICHROMA_DEMO_TEMPLATE!, folder, { recursive: true })
       const processes = new Processes()
       const { url, control } = await processes.startDemo({ folder, port: '0', pace: '60', web: 'packages/web/dist' })
       const post = async (path: string, body: object) => {

@@ -2,6 +2,8 @@ import { computeMetrics, quantizeSignal, type Triple, type XYZ } from '@bichroma
 import type { RunDetail } from '@bichroma/contract'
 import { expect, goTo, signIn, test } from './studio'
 
+test.use({ place: 'walk' })
+
 test('from the register to a profile in force', async ({ page, demo }) => {
   const broken: string[] = []
   page.on('pageerror', (error) => broken.push(error.message))
