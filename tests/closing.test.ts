@@ -2,7 +2,7 @@ import { join } from 'node:path'
 import type { RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
-import { live, passwords, Studio } from './studio'
+import { live, passwords, Studio, until } from './studio'
 
 let studio: Studio
 beforeEach(async () => {
@@ -50,6 +50,24 @@ test('a server that is closed while a run waits for its courier closes at once t
   await studio.reach(id, 'waiting')
   await studio.server.close()
   expect((await afterRestart(id)).state).toBe('interrupted')
+  studio.bench.stop()
+}, 20_000)
+
+test('a server that is closed while a stopped run waits to put its slot back closes at once too', async () => {
+  const id = await studio.start()
+  await studio.reach(id, 'running', 20)
+  studio.bench.disconnect(live.workstation)
+  await studio.reach(id, 'waiting')
+  await studio.admin.post(`/runs/${id}/stop`)
+  await until(
+    async () => (await studio.run(id)).message!.startsWith('Putting the display back'),
+    'it wants to put the slot back',
+  )
+  await studio.server.close()
+  expect(await afterRestart(id)).toMatchObject({
+    state: 'interrupted',
+    message: expect.stringContaining('Stop the run once more'),
+  })
   studio.bench.stop()
 }, 20_000)
 

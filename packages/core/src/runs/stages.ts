@@ -24,5 +24,8 @@ export const stageLabels: Readonly<Record<Stage, string>> = {
 export const runStates = ['running', 'waiting', 'interrupted', 'done', 'failed', 'stopped'] as const
 export type RunState = (typeof runStates)[number]
 
+/** How the message of a run begins while it puts the display back. */
+export const puttingBack = 'Putting the display back'
+
 /** States in which a run still holds its display and its instrument. */
 export const heldStates: readonly RunState[] = ['running', 'waiting', 'interrupted']

@@ -1,5 +1,5 @@
 import { In, Not, type DataSource } from 'typeorm'
-import { heldStates, stageLabels } from '@bichroma/core'
+import { heldStates, puttingBack, stageLabels } from '@bichroma/core'
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
@@ -42,7 +42,9 @@ export class RunEngine {
         { id: run.id },
         {
           state: 'interrupted',
-          message: `The server stopped during ${stageLabels[run.stage]}. ${readings === 1 ? 'The one reading is' : `All ${readings} readings are`} kept. Resume the run, or stop it to put the slot back.`,
+          message: run.message?.startsWith(puttingBack)
+            ? `${puttingBack} was cut short when the server stopped. Stop the run once more to finish it.`
+            : `The server stopped during ${stageLabels[run.stage]}. ${readings === 1 ? 'The one reading is' : `All ${readings} readings are`} kept. Resume the run, or stop it to put the slot back.`,
         },
       )
     }
@@ -204,7 +206,7 @@ export class RunEngine {
   }
 
   private async end(context: RunContext, state: 'failed' | 'stopped', sentence: string): Promise<void> {
-    context.beginRestoring('Putting the display back. ')
+    context.beginRestoring(`${puttingBack}. `)
     const left = await restore(context).catch((error: unknown) => {
       if (error instanceof ServerClosing) throw error
       if (error instanceof RunStopped) return 'The slot was not put back: you let go of the display while it was away.'
@@ -225,7 +227,7 @@ export class RunEngine {
     if (!heldStates.includes(run.state)) throw new Refusal('conflict', 'This run has ended already.')
     const active = this.active.get(id)
     if (active) {
-      if (run.message?.startsWith('Putting the display back') && !letGo)
+      if (run.message?.startsWith(puttingBack) && !letGo)
         throw new Refusal('conflict', 'The run is stopping: it waits for the display, to put its slot back.')
       active.context.stop('stop')
       return
@@ -251,6 +253,8 @@ export class RunEngine {
     const run = await this.find(id)
     const active = this.active.get(id)
     if (active?.context.waiting) return active.context.goOn()
+    if (run.message?.startsWith(puttingBack))
+      throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
     await this.runs.update({ id }, { state: 'running', message: null })
     await this.launch({ ...run, state: 'running', message: null })

@@ -107,7 +107,7 @@ export class RunContext {
   // — stopping and waiting —
 
   stop(reason: 'stop' | 'closing'): void {
-    this.reason ??= reason
+    if (this.reason === null || reason === 'closing') this.reason = reason
     this.wake?.()
   }
 
@@ -128,7 +128,7 @@ export class RunContext {
   /** From here on a request to stop no longer counts: the display is being put back. */
   beginRestoring(prefix: string): void {
     this.prefix = prefix
-    this.reason = null
+    if (this.reason === 'stop') this.reason = null
   }
 
   private async wait(sentence: string, until?: (signal: AbortSignal) => Promise<void>): Promise<void> {

@@ -29,9 +29,9 @@ export const previousLine = {
   type: 'linear',
 } as const
 export const band = {
-  fill: 'var(--raised)',
-  stroke: 'var(--line)',
-  strokeWidth: 0.5,
+  fill: 'var(--line)',
+  fillOpacity: 0.5,
+  stroke: 'none',
   isAnimationActive: false,
   type: 'linear',
 } as const

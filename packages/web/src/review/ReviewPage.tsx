@@ -93,7 +93,16 @@ function ReviewOf({ review }: { review: RunReview }) {
       <section className="plane chartplane" aria-label="Curves">
         <div className="head">
           <Segmented size="small" aria-label="Curve shown" value={chart} onChange={setChart} options={[...charts]} />
-          <span className="quiet">{review.previous ? 'previous dashed' : 'measured solid, aim thin'}</span>
+          <span className="quiet small">
+            measured solid, aim thin
+            {chart === 'colour'
+              ? review.baseline
+                ? ', raw panel dashed'
+                : ''
+              : review.previous
+                ? ', previous dashed'
+                : ''}
+          </span>
         </div>
         <div className="chart">
           {chart === 'tone' && <ToneChart metrics={metrics} previous={review.previous} />}

@@ -1,6 +1,13 @@
 import { Alert, Button, Popconfirm } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
-import { convertXyzToChromaticity, heldStates, runKinds, whiteChromaticity, describeAim } from '@bichroma/core'
+import {
+  convertXyzToChromaticity,
+  heldStates,
+  puttingBack,
+  runKinds,
+  whiteChromaticity,
+  describeAim,
+} from '@bichroma/core'
 import { roleCovers, type RunDetail } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useRun, useSend, useSession } from '../api/queries'
@@ -80,7 +87,7 @@ function RunActs({ run }: { run: RunDetail }) {
   const stop = useSend((letGo: boolean) => ask('POST', `/runs/${run.id}/stop`, { letGo }))
   const resume = useSend(() => ask('POST', `/runs/${run.id}/resume`))
   const held = heldStates.includes(run.state)
-  const restoring = run.message?.startsWith('Putting the display back') ?? false
+  const restoring = run.message?.startsWith(puttingBack) ?? false
   const may = roleCovers(role, 'technician')
   return (
     <div className="acts">
@@ -91,12 +98,12 @@ function RunActs({ run }: { run: RunDetail }) {
         </span>
       )}
       {run.state !== 'running' && <span className={held ? 'asks' : 'second'}>{stateWords[run.state]}</span>}
-      {may && (run.state === 'waiting' || run.state === 'interrupted') && (
+      {may && (run.state === 'waiting' || (run.state === 'interrupted' && !restoring)) && (
         <Button type="primary" onClick={() => resume.mutate(undefined)} loading={resume.isPending}>
           {run.state === 'waiting' ? 'Go on' : 'Resume run'}
         </Button>
       )}
-      {may && held && !restoring && (
+      {may && held && (!restoring || run.state === 'interrupted') && (
         <Popconfirm
           title="Stop this run?"
           description={
