@@ -206,6 +206,8 @@ export class RunEngine {
   }
 
   private async end(context: RunContext, state: 'failed' | 'stopped', sentence: string): Promise<void> {
+    // The stage that broke keeps the time that it took.
+    await context.note({})
     context.beginRestoring(`${puttingBack}. `)
     const left = await restore(context).catch((error: unknown) => {
       if (error instanceof ServerClosing) throw error

@@ -18,7 +18,7 @@ export function GreyChart({ metrics, previous }: { metrics: Metrics; previous: M
   const ticksOf = (key: 'deltaUv' | 'chroma') => niceTicks(0, Math.max(bands[key] * 1.3, ...points.map((p) => p[key])))
   const panel = (key: 'deltaUv' | 'chroma', before: string, name: string, digits: number, last: boolean) => (
     <ResponsiveContainer width="100%" height={last ? '54%' : '46%'}>
-      <ComposedChart data={points} margin={{ top: 8, right: 16, bottom: last ? 16 : 4, left: 4 }}>
+      <ComposedChart data={points} margin={{ top: 8, right: 16, bottom: last ? 16 : 4, left: 0 }}>
         <CartesianGrid {...grid} />
         <ReferenceArea
           y1={0}
@@ -37,11 +37,12 @@ export function GreyChart({ metrics, previous }: { metrics: Metrics; previous: M
           label={last ? { value: 'signal, %', position: 'insideBottom', offset: -10, ...label } : undefined}
         />
         <YAxis
+          width={76}
           domain={[0, ticksOf(key)[ticksOf(key).length - 1]]}
           ticks={ticksOf(key)}
           tickFormatter={(v: number) => v.toFixed(digits)}
           {...axis}
-          label={{ value: name, angle: -90, position: 'insideLeft', offset: 8, ...label }}
+          label={{ value: name, angle: -90, position: 'insideLeft', offset: 14, ...label }}
         />
         <Tooltip
           {...tooltip}

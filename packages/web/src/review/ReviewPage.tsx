@@ -94,14 +94,7 @@ function ReviewOf({ review }: { review: RunReview }) {
         <div className="head">
           <Segmented size="small" aria-label="Curve shown" value={chart} onChange={setChart} options={[...charts]} />
           <span className="quiet small">
-            measured solid, aim thin
-            {chart === 'colour'
-              ? review.baseline
-                ? ', raw panel dashed'
-                : ''
-              : review.previous
-                ? ', previous dashed'
-                : ''}
+            {chart !== 'colour' && review.previous ? 'previous dashed' : 'measured solid, aim thin'}
           </span>
         </div>
         <div className="chart">
