@@ -149,7 +149,7 @@ describe('bad input', () => {
         limitsId: 1,
       },
       'workstationId',
-      'names no workstation',
+      '“Workstation” names none',
     ],
     ['a slot of a half', 'POST', '/runs', { displayId: 1, kind: 'full', slot: 1.5, aimId: 1 }, 'slot', 'whole number'],
   ])('%s', async (_, method, path, body, field, words) => {

@@ -59,7 +59,7 @@ describe('a display in the register', () => {
     })
     await expect(
       studio.admin.put(`/displays/${id}`, { name: 'Herbarium A', limitsId: 77, checkEveryDays: 7 }),
-    ).rejects.toThrow('names no limits')
+    ).rejects.toThrow('“Limits” names none')
     await expect(
       studio.admin.put(`/displays/${id}`, { name: 'Sedge 2', limitsId: studio.ids.limits, checkEveryDays: 7 }),
     ).rejects.toThrow('this name already')
@@ -75,7 +75,7 @@ test('rooms and workstations: names once, rooms that are there', async () => {
   )
   await expect(
     studio.admin.post('/workstations', { name: 'w', roomId: 99, operatingSystem: 'linux', systemVersion: '1' }),
-  ).rejects.toThrow('names no room')
+  ).rejects.toThrow('“Room” names none')
   await expect(
     studio.admin.post('/workstations', { name: 'w', roomId: 1, operatingSystem: 'plan9', systemVersion: '1' }),
   ).rejects.toThrow('windows, macos, linux')

@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs'
 import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { join, resolve } from 'node:path'
+import { join, resolve, sep } from 'node:path'
 import compression from 'compression'
 import express, { type Request } from 'express'
 import { Access, sessionMiddleware, signInLimit } from './access/access'
@@ -118,7 +118,18 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   })
   if (options.webDir && existsSync(options.webDir)) {
     const webDir = resolve(options.webDir)
-    app.use(compression(), express.static(webDir, { index: false, maxAge: '1y', immutable: true }))
+    app.use(
+      compression(),
+      express.static(webDir, {
+        index: false,
+        // Only what Vite names after its contents may be kept for good.
+        setHeaders: (response, path) =>
+          response.set(
+            'cache-control',
+            path.includes(`${sep}assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
+          ),
+      }),
+    )
     // Every other address belongs to the web application's own router.
     app.get('/{*path}', (_request, response) =>
       response.set('cache-control', 'no-cache').sendFile(join(webDir, 'index.html')),

@@ -14,7 +14,6 @@ import { idField, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
 
 export const saveRoomSchema = yup.object({ name: nameField().label('Name') }).noUnknown()
-export type SaveRoom = yup.InferType<typeof saveRoomSchema>
 
 export const saveWorkstationSchema = yup
   .object({
@@ -24,7 +23,6 @@ export const saveWorkstationSchema = yup
     systemVersion: nameField(),
   })
   .noUnknown()
-export type SaveWorkstation = yup.InferType<typeof saveWorkstationSchema>
 
 export const saveDisplaySchema = yup
   .object({

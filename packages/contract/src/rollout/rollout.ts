@@ -5,7 +5,6 @@ export const placementStates = ['queued', 'placed', 'in force', 'overridden', 'm
 export type PlacementState = (typeof placementStates)[number]
 
 export const placeProfileSchema = yup.object({ runId: idField().required() }).noUnknown()
-export type PlaceProfile = yup.InferType<typeof placeProfileSchema>
 
 /** One profile for one display on one workstation. */
 export interface Placement {

@@ -10,7 +10,7 @@ import {
   type Stage,
   type Triple,
 } from '@bichroma/core'
-import { idField, nameField, numberField } from '../fields'
+import { idField, numberField } from '../fields'
 import { yup } from '../sentences'
 import type { RunSummary } from '../register/register'
 
@@ -27,8 +27,6 @@ export const startRunSchema = yup
   })
   .noUnknown()
 export type StartRun = yup.InferType<typeof startRunSchema>
-
-export const slotLabelField = nameField
 
 /** One condition of Ready. */
 export interface Condition {

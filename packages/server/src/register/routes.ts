@@ -38,6 +38,13 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     if (!(await found)) throw new Refusal('invalid-input', sentence, field)
   }
 
+  const limitsMustExist = (id: number) =>
+    mustExist(
+      data.getRepository(limitsEntity).existsBy({ id }),
+      '“Limits” names none that are there; choose some from the list.',
+      'limitsId',
+    )
+
   api.on('GET /rooms', () => repository.rooms.find({ order: { id: 'ASC' } }))
   api.on('POST /rooms', async (request, response) => {
     const id = await insertRow(data.manager, roomEntity, validate(saveRoomSchema, request.body)).catch(
@@ -58,7 +65,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     const input = validate(saveWorkstationSchema, request.body)
     await mustExist(
       repository.rooms.existsBy({ id: input.roomId }),
-      '“roomId” names no room; choose one that is there.',
+      '“Room” names none that is there; choose one from the list.',
       'roomId',
     )
     const id = await insertRow(data.manager, workstationEntity, {
@@ -89,14 +96,10 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     const input = validate(saveDisplaySchema, request.body)
     await mustExist(
       repository.workstations.existsBy({ id: input.workstationId }),
-      '“workstationId” names no workstation; choose one that is there.',
+      '“Workstation” names none that is there; choose one from the list.',
       'workstationId',
     )
-    await mustExist(
-      data.getRepository(limitsEntity).existsBy({ id: input.limitsId }),
-      '“limitsId” names no limits; choose some that are there.',
-      'limitsId',
-    )
+    await limitsMustExist(input.limitsId)
     const id = await refusingTaken('display', () =>
       atomically(data, (take) => {
         const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1 }))
@@ -113,11 +116,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     const id = idOf(request)
     const input = validate(changeDisplaySchema, request.body)
     if (!(await repository.displays.existsBy({ id }))) throw new Refusal('not-found', `There is no display ${id}.`)
-    await mustExist(
-      data.getRepository(limitsEntity).existsBy({ id: input.limitsId }),
-      '“limitsId” names no limits; choose some that are there.',
-      'limitsId',
-    )
+    await limitsMustExist(input.limitsId)
     await repository.displays.update({ id }, input).catch(refuseTaken('display'))
     events.changed('register')
     return {}

@@ -1,6 +1,6 @@
 import { judgeBinding } from './rollout'
 
-const placement = { profileHash: 'a'.repeat(64), fileName: 'p.icc' }
+const placement = { profileHash: 'a'.repeat(64) }
 const bound = {
   serial: 'S',
   scope: 'machine' as const,

@@ -125,7 +125,8 @@ export class Rollout {
           ? error.sentence
           : 'The courier went away; it is sent again when the courier is back.'
       await this.update(placement.id, { message })
-      throw error
+      // A refusal is this placement's own; the workstation's others are still sent.
+      if (!(error instanceof DeviceRefusal)) throw error
     }
   }
 
@@ -142,7 +143,7 @@ export class Rollout {
 
 /** What a system's binding of a display says of a placement. */
 export function judgeBinding(
-  placement: Pick<PlacementRow, 'profileHash' | 'fileName'>,
+  placement: Pick<PlacementRow, 'profileHash'>,
   bound: Binding | undefined,
 ): Pick<PlacementRow, 'state' | 'message'> {
   if (!bound) return { state: 'missing', message: 'The system binds no profile to this display. Place it again.' }

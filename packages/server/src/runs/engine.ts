@@ -17,6 +17,16 @@ const guardSentences: readonly (readonly [string, string])[] = [
   ['run.instrument_id', 'This instrument is in a run already. Wait for it, or choose another.'],
 ]
 
+/** Why a run failed, for people; what nobody foresaw goes to the log. */
+function sentenceOf(error: unknown, workstation: string): string {
+  if (error instanceof RunFailed) return error.message
+  if (error instanceof DeviceRefusal) return error.sentence
+  if (error instanceof CourierGone)
+    return `The courier on ${workstation} went away. Start it again and start the run anew.`
+  console.error(error)
+  return 'A fault of Bichroma ended this run; the server’s log holds the details.'
+}
+
 /** Starts, stops, resumes runs, and takes stock of them after a restart. */
 export class RunEngine {
   private readonly active = new Map<number, { context: RunContext; ended: Promise<void> }>()
@@ -191,17 +201,7 @@ export class RunEngine {
     } catch (error) {
       if (error instanceof ServerClosing) throw error
       if (error instanceof RunStopped) return this.end(context, 'stopped', 'Stopped.')
-      const sentence =
-        error instanceof RunFailed || error instanceof DeviceRefusal
-          ? error instanceof RunFailed
-            ? error.message
-            : error.sentence
-          : error instanceof CourierGone
-            ? `The courier on ${context.workstation.name} went away. Start it again and start the run anew.`
-            : 'A fault of Bichroma ended this run; the server’s log holds the details.'
-      if (!(error instanceof RunFailed || error instanceof DeviceRefusal || error instanceof CourierGone))
-        console.error(error)
-      await this.end(context, 'failed', sentence)
+      await this.end(context, 'failed', sentenceOf(error, context.workstation.name))
     }
   }
 
@@ -265,10 +265,6 @@ export class RunEngine {
   /** The live part of a run that is going on, or null. */
   live(id: number): RunLive | null {
     return this.active.get(id)?.context.live() ?? null
-  }
-
-  liveRuns(): RunLive[] {
-    return [...this.active.values()].map(({ context }) => context.live())
   }
 
   /** Resolves when a run has come to its end in this process. */

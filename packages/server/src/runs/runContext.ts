@@ -167,7 +167,7 @@ export class RunContext {
       this.checkStop()
       try {
         if (this.reassert) {
-          await this.putBack()
+          await this.apply(this.wanted)
           this.reassert = false
         }
         return await act(this.send)
@@ -190,8 +190,7 @@ export class RunContext {
     }
   }
 
-  private async putBack() {
-    const { slot, pipeline, backlight } = this.wanted
+  private async apply({ slot, pipeline, backlight }: Wanted) {
     if (slot !== undefined) await this.send('display.activateSlot', { slot })
     if (pipeline !== undefined || backlight !== undefined)
       await this.send('display.setControls', { pipeline, backlight })
@@ -233,10 +232,8 @@ export class RunContext {
   /** Sets the display and remembers what is wanted of it. */
   async want(key: string, change: Wanted): Promise<void> {
     Object.assign(this.wanted, change)
-    await this.step(key, async (send) => {
-      if (change.slot !== undefined) await send('display.activateSlot', { slot: change.slot })
-      if (change.pipeline !== undefined || change.backlight !== undefined)
-        await send('display.setControls', { pipeline: change.pipeline, backlight: change.backlight })
+    await this.step(key, async () => {
+      await this.apply(change)
       return null
     })
   }
@@ -248,7 +245,7 @@ export class RunContext {
   async read(name: string, rgb: Triple, deltaEOf?: (xyz: XYZ) => number): Promise<{ rgb: Triple; xyz: XYZ }> {
     const seq = this.readings++
     const stage = this.run.stage
-    const known = this.replay[this.seq]?.result !== undefined && this.replay[this.seq]?.result !== null
+    const replayed = Boolean(this.replay[this.seq]?.result)
     const { value, tookMs, shown } = await this.step(`read ${name}`, async (send) => {
       const bits = this.facts.signalBits
       const shown = quantizeSignal(rgb, bits)
@@ -278,7 +275,7 @@ export class RunContext {
     })
     this.tookAll.push(tookMs)
     this.inStage++
-    if (!known) this.publish()
+    if (!replayed) this.publish()
     return { rgb: shown, xyz: value }
   }
 

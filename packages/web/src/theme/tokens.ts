@@ -38,7 +38,6 @@ export const palettes = {
 } as const
 
 export const sansFamily = '"Spline Sans Variable", sans-serif'
-export const figureFamily = '"Spline Sans Mono Variable", monospace'
 
 /** Ant Design's tokens from a palette. */
 export function antdTheme(name: ThemeName): ThemeConfig {
