@@ -15,5 +15,5 @@ module.exports = {
   transformIgnorePatterns: ['/node_modules/(?!(@noble|culori)/)'],
   moduleNameMapper: { '\\.css$': '<rootDir>/tests/noStyles.cjs' },
   maxWorkers: 2,
-  testTimeout: 60000,
+  testTimeout: 300000,
 }

@@ -56,7 +56,7 @@ test('the cover closed in the middle of a run: the sheet asks for hands, and “
   await signIn(page, demo, 'technician')
   await page.goto(`${demo.url}/runs/new?display=2&kind=full&slot=3`)
   await page.getByRole('button', { name: 'Start full run into slot 3' }).click()
-  await expect(page.locator('.stage.now')).toContainText('Shape', { timeout: 30_000 })
+  await expect(page.locator('.stage.now')).toContainText('Shape', { timeout: 120_000 })
   await demo.fault('cover', { instrument: 'TC-0417', on: true })
   await expect(page.getByRole('alert')).toContainText('The instrument’s cover is closed.')
   await expect(page.locator('.pulse')).toContainText('waits for you')
@@ -65,7 +65,7 @@ test('the cover closed in the middle of a run: the sheet asks for hands, and “
   await page.getByRole('button', { name: 'Open the run' }).click()
   await demo.fault('cover', { instrument: 'TC-0417', on: false })
   await page.getByRole('button', { name: 'Go on' }).click()
-  await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
 })
 
 test('a run on a display whose courier is away says what to switch on', async ({ page, demo }) => {

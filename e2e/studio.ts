@@ -39,7 +39,7 @@ export const test = base.extend<object, { place: string; demo: Demo }>({
       processes.stop()
       rmSync(folder, { recursive: true, force: true })
     },
-    { scope: 'worker', timeout: 120_000 },
+    { scope: 'worker', timeout: 300_000 },
   ],
 })
 

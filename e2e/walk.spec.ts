@@ -92,7 +92,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await expect(page.getByText(/12 conditions met/)).toBeVisible()
     await expect(page.locator('.stage.now')).toHaveCount(1)
     await expect(page.locator('.pulse')).toContainText('Full run')
-    await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 60_000 })
+    await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
     await expect(page.getByTestId('percent')).toHaveText('100 %')
     await expect(page.locator('.stage.done')).toHaveCount(7)
     await expect(page.getByText(/hashes equal/)).toBeVisible()
@@ -175,7 +175,7 @@ test('the data link unplugged: the run stops at Ready and says what to do; mende
   await demo.fault('dataLink', { display: 'QL-27-04418', on: false })
   await page.getByRole('button', { name: 'Start again' }).click()
   await page.getByRole('button', { name: /Start check run/ }).click()
-  await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 60_000 })
+  await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
 })
 
 test('the courier gone in the middle: the sheet says so, and the run goes on when it is back; stopping puts the slot back', async ({
@@ -186,7 +186,7 @@ test('the courier gone in the middle: the sheet says so, and the run goes on whe
   await page.goto(`${demo.url}/runs/new?display=2&kind=full&slot=3`)
   await expect(page.getByText('Slot 3 is empty; nothing is overwritten.')).toBeVisible()
   await page.getByRole('button', { name: 'Start full run into slot 3' }).click()
-  await expect(page.locator('.stage.now')).toContainText('Shape', { timeout: 30_000 })
+  await expect(page.locator('.stage.now')).toContainText('Shape', { timeout: 120_000 })
   await demo.fault('courierOffline', { workstation: 'sedge-02', on: true })
   await expect(page.getByRole('alert')).toContainText('The courier on sedge-02 is away')
   await demo.fault('courierOffline', { workstation: 'sedge-02', on: false })

@@ -1,6 +1,6 @@
 import { roleCovers, roles, type Problem, type Role } from '@bichroma/contract'
 import { routeRoles } from '../packages/server/src/access/routeRoles'
-import { uniformFrom } from '@bichroma/bench'
+import { uniformFrom } from '@bichroma/core'
 import { ApiClient } from '../scripts/apiClient'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { live, Studio } from './studio'

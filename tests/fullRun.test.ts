@@ -16,7 +16,7 @@ import {
   type XYZ,
 } from '@bichroma/core'
 import type { RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
-import { uniformFrom } from '@bichroma/bench'
+import { uniformFrom } from '@bichroma/core'
 import { live, Studio, until } from './studio'
 
 let studio: Studio

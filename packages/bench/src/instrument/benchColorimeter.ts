@@ -2,7 +2,8 @@ import type { XYZ } from '@bichroma/core'
 import type { CourierInstrument, CourierReading } from '@bichroma/contract'
 import { DeviceFault, type InstrumentDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
-import { normalFrom, uniformFrom } from '../random'
+import { uniformFrom } from '@bichroma/core'
+import { normalFrom } from '../random'
 
 /** Repeatability of one reading: a share of the light, shot noise that grows as light falls, and a floor in cd/m². */
 const noise = { share: 0.0006, shot: 0.0022, floor: 0.0006 }

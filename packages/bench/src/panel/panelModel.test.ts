@@ -8,7 +8,7 @@ import {
   type Triple,
   type XYZ,
 } from '@bichroma/core'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '@bichroma/core'
 import { emission, PanelModel, type PanelTraits } from './panelModel'
 
 const traits: PanelTraits = {

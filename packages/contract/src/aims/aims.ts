@@ -6,6 +6,7 @@ import {
   standardPrimaries,
   standardWhites,
   type Aim,
+  type AimBlack,
   type AimPrimaries,
   type AimWhite,
   type LimitedMetric,
@@ -34,11 +35,35 @@ const white = byKind<AimWhite>({
   panel: yup.object({}),
 })
 
+const risingMessage = ({ path }: { path: string }) =>
+  `“${path}” must be pairs of signal and light, each signal larger than the one before and no light smaller.`
+const risingPoints = (points: unknown) =>
+  !Array.isArray(points) ||
+  points.every((p, i) => i === 0 || !(points[i - 1]?.[0] >= p?.[0] || points[i - 1]?.[1] > p?.[1]))
+
 const toneResponse = byKind<ToneResponse>({
   power: yup.object({ exponent: numberField().required().min(1).max(4).label('Exponent') }),
   sRGB: yup.object({}),
   'L*': yup.object({}),
   'BT.1886': yup.object({}),
+  PQ: yup.object({}),
+  HLG: yup.object({}),
+  curve: yup.object({
+    points: yup
+      .array()
+      .of(yup.array().of(numberField().required().min(0).max(1)).strict().required().length(2))
+      .strict()
+      .required()
+      .min(2)
+      .max(4096)
+      .test('rising', risingMessage, risingPoints),
+  }),
+})
+
+const black = byKind<AimBlack>({
+  panel: yup.object({}),
+  relative: yup.object({ factor: numberField().required().min(1).max(100).label('Factor') }),
+  fixed: yup.object({ luminance: numberField().required().min(0).max(100).label('Black luminance') }),
 })
 
 const spansArea = (value: unknown) => {
@@ -69,6 +94,8 @@ export const aimSchema = yup
     luminance: numberField().required().moreThan(0).max(10000).label('Luminance'),
     toneResponse,
     primaries,
+    // Left out, it is the panel’s own.
+    black: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : black.resolve({ value }))),
   })
   .noUnknown()
   .required() as unknown as yup.Schema<Aim>
@@ -85,16 +112,18 @@ const rule = yup
     test(value, context) {
       const definition = value?.metric && limitedMetrics[value.metric]
       if (!definition || value.near === undefined || value.hard === undefined) return true
-      if (value.hard > definition.most)
+      // The edge that may be the larger: the hard one, or the near one where more is better.
+      const outer = definition.atLeast ? 'near' : 'hard'
+      if (value[outer] > definition.most)
         return context.createError({
-          path: `${context.path}.hard`,
-          message: `The hard edge of “${definition.label}” must be ${definition.most} or less.`,
+          path: `${context.path}.${outer}`,
+          message: `The ${outer} edge of “${definition.label}” must be ${definition.most} or less.`,
         })
       return (
-        value.near <= value.hard ||
+        (definition.atLeast ? value.near >= value.hard : value.near <= value.hard) ||
         context.createError({
           path: `${context.path}.near`,
-          message: `The near edge of “${definition.label}” must not be larger than its hard edge.`,
+          message: `The near edge of “${definition.label}” must not be ${definition.atLeast ? 'smaller' : 'larger'} than its hard edge.`,
         })
       )
     },

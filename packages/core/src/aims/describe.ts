@@ -17,8 +17,17 @@ export function describeWhite(white: AimWhite): string {
 }
 
 /** A tone response in a few words. */
-export const describeTone = (tone: ToneResponse): string =>
-  tone.kind === 'power' ? `power ${tone.exponent}` : tone.kind === 'sRGB' ? 'sRGB tone' : tone.kind
+export function describeTone(tone: ToneResponse): string {
+  if (tone.kind === 'power') return `power ${tone.exponent}`
+  if (tone.kind === 'curve') return `curve of ${tone.points.length} points`
+  return tone.kind === 'sRGB' ? 'sRGB tone' : tone.kind
+}
+
+/** An aim's black in a few words; empty for the panel's own. */
+export function describeBlack(black: Aim['black']): string {
+  if (!black || black.kind === 'panel') return ''
+  return black.kind === 'fixed' ? `black ${black.luminance} cd/m²` : `black ${black.factor}× the panel’s`
+}
 
 /** An aim's primaries in a few words. */
 export const describePrimaries = (primaries: AimPrimaries): string =>
@@ -30,4 +39,12 @@ export const describePrimaries = (primaries: AimPrimaries): string =>
 
 /** An aim in one line: primaries, white, luminance, tone. */
 export const describeAim = (aim: Aim): string =>
-  `${describePrimaries(aim.primaries)} · ${describeWhite(aim.white)} · ${aim.luminance} cd/m² · ${describeTone(aim.toneResponse)}`
+  [
+    describePrimaries(aim.primaries),
+    describeWhite(aim.white),
+    `${aim.luminance} cd/m²`,
+    describeTone(aim.toneResponse),
+    describeBlack(aim.black),
+  ]
+    .filter(Boolean)
+    .join(' · ')

@@ -5,7 +5,7 @@ import { provePatches } from '../runs/patches'
 import { describeAim } from './describe'
 import { resolveAim, targetXyz, type Aim, type PanelFacts } from './aim'
 import { judge, type Limits } from './limits'
-import { computeMetrics, type PatchReading } from './metrics'
+import { computeMetrics, percentile, type PatchReading } from './metrics'
 
 const aim: Aim = {
   white: { kind: 'standard', name: 'D65' },
@@ -49,6 +49,28 @@ describe('an aim filled in', () => {
   test('follows its exponent above black', () => {
     const mid = targetXyz(resolved, [0.5, 0.5, 0.5])[1]
     expect((mid - 0.12) / (120 - 0.12)).toBeCloseTo(0.5 ** 2.2, 9)
+  })
+
+  test('lifts its black to a fixed luminance or to a multiple of the panel’s, never below the panel’s own', () => {
+    const black = (rule: Aim['black']) => resolveAim({ ...aim, black: rule }, panel).black[1]
+    expect(black({ kind: 'fixed', luminance: 0.5 })).toBeCloseTo(0.5, 9)
+    expect(black({ kind: 'fixed', luminance: 0.01 })).toBeCloseTo(0.12, 9)
+    expect(black({ kind: 'relative', factor: 2 })).toBeCloseTo(0.24, 9)
+    expect(black({ kind: 'panel' })).toBe(panel.black[1])
+    const lifted = resolveAim({ ...aim, black: { kind: 'relative', factor: 2 } }, panel)
+    expect(describeAim({ ...aim, black: { kind: 'fixed', luminance: 0.5 } })).toMatch(/· black 0.5 cd\/m²$/)
+    // A display that shows exactly that is judged to be right.
+    const shown = provePatches.map(({ name, rgb }): PatchReading => ({ name, rgb, xyz: targetXyz(lifted, rgb) }))
+    expect(computeMetrics(shown, lifted).worstDeltaE).toBeLessThan(1e-9)
+  })
+
+  test('of HLG gives greys their curve and leaves hues alone', () => {
+    const hlg = resolveAim({ ...aim, luminance: 1000, toneResponse: { kind: 'HLG' } }, { ...panel, black: [0, 0, 0] })
+    expect(targetXyz(hlg, [0.75, 0.75, 0.75])[1]).toBeCloseTo(203, 0)
+    const red = convertXyzToChromaticity(targetXyz(hlg, [0.8, 0, 0]))
+    expect(red.x).toBeCloseTo(0.64, 9)
+    // ITU-R BT.2100-2: full red is its share of luminance to the power of the system gamma.
+    expect(targetXyz(hlg, [1, 0, 0])[1]).toBeCloseTo(1000 * 0.2126 ** 1.2, 0)
   })
 
   test('is told in one line', () => {
@@ -112,6 +134,34 @@ describe('metrics', () => {
     expect(m.greys.every((g) => Number.isFinite(g.exponent) && Number.isFinite(g.deltaUv))).toBe(true)
   })
 
+  test('figures by level and of the gamut: what was done to the readings, and nothing else', () => {
+    const m = computeMetrics(perfect, resolved)
+    expect(m.gamut!.uv.coverage).toBeCloseTo(100, 6)
+    expect(m.gamut!.xy.areaRatio).toBeCloseTo(100, 6)
+    expect(Math.abs(m.worstTone!.value)).toBeLessThan(1e-9)
+    const lighter = computeMetrics(
+      change('Grey 60 %', (xyz) => scale(xyz, 1.1)),
+      resolved,
+    )
+    expect(lighter.worstTone!.level).toBe(0.6)
+    // L* grows like the cube root of the light: 116·f·(1.1^⅓ − 1).
+    const f = Math.cbrt(targetXyz(resolved, [0.6, 0.6, 0.6])[1] / 120)
+    expect(lighter.worstTone!.value).toBeCloseTo(116 * f * (Math.cbrt(1.1) - 1), 9)
+    const tinted = computeMetrics(
+      change('Grey 10 %', ([x, y, z]) => [x, y, z * 1.2]),
+      resolved,
+    )
+    expect(tinted.worstGreyChroma!.level).toBe(0.1)
+    expect(tinted.worstGreyChroma!.value).toBeGreaterThan(1)
+    expect(computeMetrics(perfect.slice(0, 2), resolved)).toMatchObject({ gamut: null, worstTone: null })
+  })
+
+  test('the 95th percentile is the value that 95 of 100 do not exceed', () => {
+    const values = Array.from({ length: 100 }, (_, i) => 100 - i)
+    expect(percentile(values, 0.95)).toBe(95)
+    expect(percentile([3], 0.95)).toBe(3)
+  })
+
   test('without a white nothing can be judged', () => {
     expect(() =>
       computeMetrics(
@@ -160,6 +210,24 @@ describe('the verdict', () => {
     const off = perfect.map((p): PatchReading => ({ ...p, xyz: [p.xyz[0] * 0.9, p.xyz[1] * 0.9, p.xyz[2] * 0.6] }))
     const { sentence } = judge(computeMetrics(off, resolved), limits)
     expect(sentence).toMatch(/; 3 more figures are past their edge\.$/)
+  })
+
+  test('of contrast and coverage more is better, and the edges are the least that will do', () => {
+    const rule = { metric: 'contrast', near: 1200, hard: 900 } as const
+    const { verdict, sentence } = judge(computeMetrics(perfect, resolved), { rules: [rule] })
+    expect(verdict).toBe('near')
+    expect(sentence).toBe('Contrast is 1000 : 1: past the near edge of 1200 : 1 and not past the hard edge of 900 : 1.')
+    const covered = { rules: [{ metric: 'coverage', near: 99, hard: 95 } as const] }
+    expect(judge(computeMetrics(perfect, resolved), covered).verdict).toBe('within')
+    const grey = perfect.map((p) => (p.name === 'Green' ? { ...p, xyz: targetXyz(resolved, [0.5, 0.9, 0.5]) } : p))
+    expect(judge(computeMetrics(grey, resolved), covered)).toMatchObject({ verdict: 'outside' })
+  })
+
+  test('a figure that the readings do not tell is not passed over', () => {
+    const whiteOnly = computeMetrics(perfect.slice(0, 2), resolved)
+    expect(() => judge(whiteOnly, { rules: [{ metric: 'coverage', near: 99, hard: 95 }] })).toThrow(
+      '“Coverage of the aim’s gamut, u′v′” has limits, but the readings hold no full red, green and blue, so it cannot be told.',
+    )
   })
 
   test('a figure on the edge is still on the good side of it', () => {

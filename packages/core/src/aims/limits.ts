@@ -1,7 +1,10 @@
 import { formatMetric, limitedMetrics, type LimitedMetric } from './limitedMetrics'
 import type { Metrics } from './metrics'
 
-/** A figure may be as large as `near` without a word, and up to `hard` with one; beyond, the display is outside. */
+/**
+ * A figure may go as far as `near` without a word, and as far as `hard` with one; beyond, the display is outside. Far is
+ * large, but small for figures of which more is better.
+ */
 export interface LimitRule {
   readonly metric: LimitedMetric
   readonly near: number
@@ -30,13 +33,23 @@ export interface Judgement {
   readonly rules: readonly RuleResult[]
 }
 
+/** How far a figure is past an edge, as a ratio above 1. */
+const excess = ({ metric, value, ...edges }: RuleResult, edge: 'near' | 'hard') =>
+  limitedMetrics[metric].atLeast ? edges[edge] / Math.max(value, 1e-9) : value / edges[edge]
+
 const order: readonly JudgedVerdict[] = ['within', 'near', 'outside']
 
-/** Judges metrics by limits: the worst rule decides, and the sentence names the figure that is furthest past its edge. */
+/**
+ * Judges metrics by limits: the worst rule decides, and the sentence names the figure that is furthest past its edge.
+ * Throws Error when the readings do not tell a figure that is limited.
+ */
 export function judge(metrics: Metrics, limits: Limits): Judgement {
   const rules = limits.rules.map((rule): RuleResult => {
-    const value = limitedMetrics[rule.metric].valueOf(metrics)
-    return { ...rule, value, verdict: value <= rule.near ? 'within' : value <= rule.hard ? 'near' : 'outside' }
+    const { valueOf, atLeast, label, needs } = limitedMetrics[rule.metric]
+    const value = valueOf(metrics)
+    if (value === null) throw new Error(`“${label}” has limits, but the readings hold no ${needs}, so it cannot be told.`)
+    const passes = (edge: number) => (atLeast ? value >= edge : value <= edge)
+    return { ...rule, value, verdict: passes(rule.near) ? 'within' : passes(rule.hard) ? 'near' : 'outside' }
   })
   const verdict = rules.reduce<JudgedVerdict>(
     (v, r) => (order.indexOf(r.verdict) > order.indexOf(v) ? r.verdict : v),
@@ -46,7 +59,7 @@ export function judge(metrics: Metrics, limits: Limits): Judgement {
   const edge = verdict === 'near' ? 'near' : 'hard'
   const decisive = rules
     .filter((r) => r.verdict === verdict)
-    .reduce((a, b) => (b.value / b[edge] > a.value / a[edge] ? b : a))
+    .reduce((a, b) => (excess(b, edge) > excess(a, edge) ? b : a))
   const { label, noteOf } = limitedMetrics[decisive.metric]
   const at = noteOf?.(metrics)
   const figure = `${label} is ${formatMetric(decisive.metric, decisive.value)}${at ? `, at ${at}` : ''}`

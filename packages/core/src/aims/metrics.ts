@@ -12,6 +12,7 @@ import { subtract, type Triple } from '../color/matrix3'
 import { correlatedColorTemperature } from '../color/temperature'
 import { aimAtLuminance, aimCurve, targetXyz, type ResolvedAim } from './aim'
 import type { Primaries } from '../color/encodings'
+import { comparePrimaries, type Diagram, type PlanarGamut } from '../gamut/planarGamut'
 
 /** One patch as it was read: signal 0–1 and XYZ in cd/m². */
 export interface PatchReading {
@@ -36,6 +37,8 @@ export interface JudgedGrey {
   /** Light above black, 0–1, of its own white: measured and aimed. */
   readonly light: number
   readonly targetLight: number
+  /** L* measured less L* aimed: the tone error at this level. */
+  readonly lightnessError: number
   /** Δu′v′ to the aim's white. */
   readonly deltaUv: number
   /** Difference of a* and b* only, the lightness left out. */
@@ -49,6 +52,8 @@ export interface JudgedGrey {
 export interface Metrics {
   readonly patches: readonly JudgedPatch[]
   readonly averageDeltaE: number
+  /** The smallest difference that 95 % of the patches do not exceed. */
+  readonly percentile95DeltaE: number
   readonly worstDeltaE: number
   readonly worstPatch: string
   readonly white: Chromaticity
@@ -70,9 +75,20 @@ export interface Metrics {
   readonly averageExponent: number
   readonly aimAverageExponent: number
   readonly averageGreyChroma: number
+  /** The grey furthest from neutral, and the one furthest off in tone; null when no grey was read. */
+  readonly worstGreyChroma: GreyFigure | null
+  readonly worstTone: GreyFigure | null
   /** Null when red, green or blue was not read. */
   readonly primaries: Primaries | null
   readonly aimPrimaries: Primaries
+  /** The measured triangle against the aim's, in both diagrams; null when red, green or blue was not read. */
+  readonly gamut: Readonly<Record<Diagram, PlanarGamut>> | null
+}
+
+/** A figure of one grey level (signal, 0–1). */
+export interface GreyFigure {
+  readonly level: number
+  readonly value: number
 }
 
 const equal = (rgb: Triple, r: number, g: number, b: number) => rgb[0] === r && rgb[1] === g && rgb[2] === b
@@ -114,6 +130,7 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
         level,
         light,
         targetLight,
+        lightnessError: p.lab[0] - p.targetLab[0],
         // Light above black, so that the black's own colour does not count as a fault of the dark greys.
         deltaUv: safeDeltaUv(subtract(p.xyz, blackXyz), aimWhite),
         chroma: Math.hypot(p.lab[1] - p.targetLab[1], p.lab[2] - p.targetLab[2]),
@@ -125,10 +142,15 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
 
   const above = (xyz: XYZ | undefined) => xyz && convertXyzToChromaticity(subtract(xyz, blackXyz))
   const [red, green, blue] = [above(find(1, 0, 0)), above(find(0, 1, 0)), above(find(0, 0, 1))]
+  const primaries = red && green && blue ? { red, green, blue } : null
   const white = convertXyzToChromaticity(whiteXyz)
   return {
     patches,
     averageDeltaE: mean(patches.map((p) => p.deltaE)),
+    percentile95DeltaE: percentile(
+      patches.map((p) => p.deltaE),
+      0.95,
+    ),
     worstDeltaE: worst.deltaE,
     worstPatch: worst.name,
     white,
@@ -145,10 +167,28 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
     averageExponent: mean(middle.map((g) => g.exponent)),
     aimAverageExponent: mean(middle.map((g) => g.targetExponent)),
     averageGreyChroma: mean(greys.map((g) => g.chroma)),
-    primaries: red && green && blue ? { red, green, blue } : null,
+    worstGreyChroma: worstGrey(greys, (g) => g.chroma),
+    worstTone: worstGrey(greys, (g) => g.lightnessError),
+    primaries,
     aimPrimaries: aim.primaries,
+    gamut: primaries && {
+      xy: comparePrimaries(primaries, aim.primaries, 'xy'),
+      uv: comparePrimaries(primaries, aim.primaries, 'uv'),
+    },
   }
 }
+
+/** The smallest value that a share of them does not exceed (nearest rank). */
+export function percentile(values: readonly number[], share: number): number {
+  const sorted = [...values].sort((a, b) => a - b)
+  return sorted[Math.max(0, Math.ceil(share * sorted.length) - 1)]
+}
+
+const worstGrey = (greys: readonly JudgedGrey[], of: (grey: JudgedGrey) => number): GreyFigure | null =>
+  greys.reduce<GreyFigure | null>(
+    (worst, g) => (worst && Math.abs(worst.value) >= Math.abs(of(g)) ? worst : { level: g.level, value: of(g) }),
+    null,
+  )
 
 function safeDeltaUv(xyz: XYZ, white: Chromaticity): number {
   return xyz[1] > 0 && xyz[0] > 0 ? deltaUv(convertXyzToUv(xyz), convertChromaticityToUv(white)) : 0

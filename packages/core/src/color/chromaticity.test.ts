@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
 import {
   convertChromaticityToUv,
   convertChromaticityToXyz,

@@ -1,5 +1,5 @@
 import { differenceCiede2000 } from 'culori'
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
 import { deltaE2000 } from './deltaE2000'
 import type { Lab } from './lab'
 

@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
 import { convertLabToXyz, convertXyzToLab } from './lab'
 
 const d50 = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585] as const

@@ -22,3 +22,9 @@ export function convertLabToXyz([L, a, b]: Lab, [Xn, Yn, Zn]: XYZ): XYZ {
   const fy = (L + 16) / 116
   return [Xn * backward(fy + a / 500), Yn * backward(fy), Zn * backward(fy - b / 200)]
 }
+
+/** CIE lightness L* (0–100) of a luminance relative to white. CIE 15:2018 §8.2.1. */
+export const lightnessOf = (relativeLuminance: number): number => 116 * forward(relativeLuminance) - 16
+
+/** Luminance relative to white of a CIE lightness L*. Inverse of {@link lightnessOf}. */
+export const relativeLuminanceOf = (lightness: number): number => backward((lightness + 16) / 116)

@@ -1,4 +1,5 @@
 import type { XYZ } from './chromaticity'
+import { observerBetween } from './observerBetween'
 
 /** First wavelength of the tables below, in nm. */
 export const firstWavelength = 380
@@ -56,18 +57,35 @@ export const observer1931: readonly XYZ[] = [
 /** The wavelengths of {@link observer1931}, in nm. */
 export const wavelengths: readonly number[] = observer1931.map((_, i) => firstWavelength + i * wavelengthStep)
 
+/** The same functions in 5 nm steps (81 rows), for spectra that are known as finely. CIE 15:2018 table T.4. */
+export const fineObserver1931: readonly XYZ[] = observer1931.flatMap((row, i) =>
+  i < observerBetween.length ? [row, observerBetween[i]] : [row],
+)
+
+/** The wavelengths of {@link fineObserver1931}, in nm. */
+export const fineWavelengths: readonly number[] = fineObserver1931.map((_, i) => firstWavelength + (i * wavelengthStep) / 2)
+
 /** Maximum luminous efficacy, lm/W. CIE 15:2018 §7.1. */
 const maximumEfficacy = 683.002
 
 /**
- * XYZ in cd/m² of a spectral radiance in W/(sr·m²·nm), sampled at {@link wavelengths} (41 values).
- * Throws RangeError on another length. CIE 15:2018 §7.1, summation at 10 nm.
+ * XYZ in cd/m² of a spectral radiance in W/(sr·m²·nm), sampled at {@link wavelengths} (41 values) or
+ * {@link fineWavelengths} (81 values). Throws RangeError on another length. CIE 15:2018 §7.1, summation.
  */
 export function convertSpectrumToXyz(radiance: ArrayLike<number>): XYZ {
-  if (radiance.length !== observer1931.length)
-    throw new RangeError(`A spectrum needs ${observer1931.length} values, 380 to 780 nm in 10 nm steps.`)
-  const sum = [0, 0, 0]
-  for (let i = 0; i < observer1931.length; i++)
-    for (let k = 0; k < 3; k++) sum[k] += radiance[i] * observer1931[i][k] * wavelengthStep * maximumEfficacy
-  return [sum[0], sum[1], sum[2]]
+  const fine = radiance.length === fineObserver1931.length
+  const observer = fine ? fineObserver1931 : observer1931
+  if (radiance.length !== observer.length)
+    throw new RangeError(
+      `A spectrum needs ${observer1931.length} values in 10 nm steps or ${fineObserver1931.length} in 5 nm steps, 380 to 780 nm.`,
+    )
+  const scale = (fine ? wavelengthStep / 2 : wavelengthStep) * maximumEfficacy
+  let [x, y, z] = [0, 0, 0]
+  for (let i = 0; i < observer.length; i++) {
+    const row = observer[i]
+    x += radiance[i] * row[0]
+    y += radiance[i] * row[1]
+    z += radiance[i] * row[2]
+  }
+  return [x * scale, y * scale, z * scale]
 }

@@ -1,4 +1,4 @@
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
 import { nextLevelStep, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }

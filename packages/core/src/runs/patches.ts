@@ -6,7 +6,8 @@ export interface Patch {
   readonly rgb: Triple
 }
 
-const grey = (v: number): Patch => ({ name: `Grey ${Number((v * 100).toFixed(1))} %`, rgb: [v, v, v] })
+/** A grey at a signal. */
+export const greyPatch = (v: number): Patch => ({ name: `Grey ${Number((v * 100).toFixed(1))} %`, rgb: [v, v, v] })
 
 export const white: Patch = { name: 'White', rgb: [1, 1, 1] }
 export const black: Patch = { name: 'Black', rgb: [0, 0, 0] }
@@ -34,7 +35,7 @@ export const baselinePatches: readonly Patch[] = [
   white,
   black,
   ...hues,
-  ...[0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(grey),
+  ...[0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(greyPatch),
 ]
 
 /** The grey signals that Shape brings to the aim: 20 levels, closer together in the shadows. */
@@ -50,7 +51,7 @@ export const shapeColors: readonly Patch[] = hues.flatMap((hue) => [
 ])
 
 /** Colours met in the studio's own work, as signals; chosen for this set. */
-const natural: readonly Patch[] = [
+export const naturalPatches: readonly Patch[] = [
   { name: 'Marsh marigold', rgb: [0.95, 0.76, 0.12] },
   { name: 'Leaf green', rgb: [0.31, 0.52, 0.18] },
   { name: 'Moss shade', rgb: [0.2, 0.26, 0.11] },
@@ -72,9 +73,9 @@ export const provePatches: readonly Patch[] = [
   white,
   black,
   ...hues,
-  ...[0.05, 0.1, 0.16, 0.25, 0.35, 0.47, 0.6, 0.74, 0.88].map(grey),
+  ...[0.05, 0.1, 0.16, 0.25, 0.35, 0.47, 0.6, 0.74, 0.88].map(greyPatch),
   ...hues.map((hue) => tint(hue, 0.75, 0.25)),
   { name: 'Red 55 %', rgb: [0.55, 0, 0] },
   { name: 'Green 55 %', rgb: [0, 0.55, 0] },
-  ...natural,
+  ...naturalPatches,
 ]

@@ -1,5 +1,5 @@
 import { identity3, type Triple } from '../color/matrix3'
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
 import { toneCurve } from '../tone/toneResponse'
 import {
   applySlotTables,

@@ -1,6 +1,8 @@
+import type { PatchReading } from '../aims/metrics'
 import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
 import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { add, multiplyVector, type Triple } from '../color/matrix3'
+import { uniformFrom } from '../random'
 
 /** A plain panel for tests of the solver: own primaries and curves, optional coupling of neighbours, no noise. */
 export function testPanel({
@@ -21,4 +23,14 @@ export function testPanel({
     }) as unknown as Triple
     return add(multiplyVector(matrix, light), dark)
   }
+}
+
+/** `count` noise-free readings of a panel: the corners of the cube, 19 greys, and colours anywhere. */
+export function readingsOf(panel: (drive: Triple) => XYZ, count: number, seed = 1): PatchReading[] {
+  const uniform = uniformFrom(seed)
+  const colors: Triple[] = []
+  for (const r of [0, 1]) for (const g of [0, 1]) for (const b of [0, 1]) colors.push([r, g, b])
+  for (let i = 1; i < 20; i++) colors.push([i / 20, i / 20, i / 20])
+  while (colors.length < count) colors.push([uniform(), uniform(), uniform()])
+  return colors.map((rgb, i) => ({ name: `Patch ${i + 1}`, rgb, xyz: panel(rgb) }))
 }

@@ -1,5 +1,7 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../test/uniform'
+import { uniformFrom } from '../random'
+import { decodeHlg, encodeHlg, hlgSystemGamma } from './hlg'
+import { decodePq, encodePq } from './pq'
 import { invertRising, monotoneCurve } from './monotoneCurve'
 import { toneCurve, type ToneResponse } from './toneResponse'
 
@@ -9,11 +11,21 @@ const tones: ToneResponse[] = [
   { kind: 'sRGB' },
   { kind: 'L*' },
   { kind: 'BT.1886' },
+  { kind: 'HLG' },
+  {
+    kind: 'curve',
+    points: [
+      [0, 0],
+      [0.3, 0.05],
+      [0.55, 0.2],
+      [1, 1],
+    ],
+  },
 ]
 
 describe.each(tones.map((t) => [JSON.stringify(t), t] as const))('%s', (_, tone) => {
   test.each([0, 0.0005, 0.01])('decode and encode undo each other with black at %s of white', (black) => {
-    const { decode, encode } = toneCurve(tone, black)
+    const { decode, encode } = toneCurve(tone, { blackRatio: black })
     for (let i = 0; i <= 200; i++) {
       expect(encode(decode(i / 200))).toBeCloseTo(i / 200, 9)
       expect(decode(encode(i / 200))).toBeCloseTo(i / 200, 9)
@@ -21,13 +33,62 @@ describe.each(tones.map((t) => [JSON.stringify(t), t] as const))('%s', (_, tone)
   })
 
   test('rises from 0 to 1 and clamps beyond', () => {
-    const { decode } = toneCurve(tone, 0.001)
+    const { decode } = toneCurve(tone, { blackRatio: 0.001 })
     expect(decode(0)).toBe(0)
     expect(decode(1)).toBeCloseTo(1, 12)
     expect(decode(-1)).toBe(0)
     expect(decode(2)).toBeCloseTo(1, 12)
     for (let i = 1; i <= 200; i++) expect(decode(i / 200)).toBeGreaterThan(decode((i - 1) / 200))
   })
+})
+
+describe('PQ', () => {
+  // SMPTE ST 2084 and ITU-R BT.2408 table 1: signal of some luminances.
+  test.each([
+    [0, 0],
+    [0.1, 0.0623],
+    [1, 0.15],
+    [10, 0.3],
+    [100, 0.508],
+    [203, 0.581],
+    [1000, 0.752],
+    [4000, 0.903],
+    [10000, 1],
+  ])('%s cd/m² is %s of the signal', (luminance, signal) => {
+    expect(encodePq(luminance)).toBeCloseTo(signal, 3)
+    expect(decodePq(encodePq(luminance))).toBeCloseTo(luminance, 6)
+  })
+
+  test('on a display it is absolute, and clipped where the display ends', () => {
+    const { decode, encode } = toneCurve({ kind: 'PQ' }, { peak: 120 })
+    for (let v = 0; v < encodePq(120); v += 0.01) {
+      expect(decode(v) * 120).toBeCloseTo(decodePq(v), 9)
+      expect(encode(decode(v))).toBeCloseTo(v, 9)
+    }
+    expect(decode(0.9)).toBe(1)
+  })
+})
+
+describe('HLG', () => {
+  test('has the points of ITU-R BT.2100 and BT.2408: half a signal is a twelfth of the light, 75 % is 203 cd/m² of 1,000', () => {
+    expect(decodeHlg(0.5)).toBeCloseTo(1 / 12, 12)
+    expect(decodeHlg(1)).toBeCloseTo(1, 6)
+    expect(hlgSystemGamma(1000)).toBe(1.2)
+    const { decode } = toneCurve({ kind: 'HLG' }, { peak: 1000 })
+    expect(decode(0.75) * 1000).toBeCloseTo(203, 0)
+  })
+
+  test('inverts exactly, and its system gamma grows with the display', () => {
+    for (let i = 0; i <= 100; i++) expect(decodeHlg(encodeHlg(i / 100))).toBeCloseTo(i / 100, 12)
+    expect(hlgSystemGamma(100)).toBeLessThan(1)
+    // BT.2100-2 note 5f: 1.2 + 0.42·log10(Lw/1000) between 400 and 2,000 cd/m².
+    for (const peak of [400, 1000, 2000])
+      expect(Math.abs(hlgSystemGamma(peak) - (1.2 + 0.42 * Math.log10(peak / 1000)))).toBeLessThan(0.03)
+  })
+})
+
+test('a curve whose points do not rise is refused', () => {
+  expect(() => toneCurve({ kind: 'curve', points: [[0.5, 0], [0.5, 1]] })).toThrow('must rise')
 })
 
 test('sRGB agrees with culori', () => {
@@ -42,8 +103,8 @@ test('L* puts a mid signal where CIELAB has L* 50: 18.4 % of the light', () => {
 })
 
 test('BT.1886 is a power of 2.4 without black, and lifts the shadows with it', () => {
-  const none = toneCurve({ kind: 'BT.1886' }, 0)
-  const lifted = toneCurve({ kind: 'BT.1886' }, 0.001)
+  const none = toneCurve({ kind: 'BT.1886' }, { blackRatio: 0 })
+  const lifted = toneCurve({ kind: 'BT.1886' }, { blackRatio: 0.001 })
   for (const v of [0.1, 0.5, 0.9]) expect(none.decode(v)).toBeCloseTo(v ** 2.4, 12)
   // Annex 1 with Lw 100, Lb 0.1 cd/m²: L = 84.27…·(V + 0.0596…)^2.4.
   const a = (100 ** (1 / 2.4) - 0.1 ** (1 / 2.4)) ** 2.4

@@ -91,7 +91,8 @@ export function LimitsEditor({
                   style={{ marginBottom: 12 }}
                   onClick={() => {
                     const used = (form.getFieldValue(['limits', 'rules']) as Limits['rules']).map((r) => r?.metric)
-                    add({ metric: limitedMetricNames.find((m) => !used.includes(m)), near: 1, hard: 2 })
+                    const metric = limitedMetricNames.find((m) => !used.includes(m))!
+                    add({ metric, ...limitedMetrics[metric].start })
                   }}
                 >
                   Add rule

@@ -1,4 +1,5 @@
 import {
+  formatEdge,
   formatMetric,
   formatSigned,
   formatTemperature,
@@ -72,7 +73,7 @@ export function AchievedTable({
           <tr key={rule.metric}>
             <td>{limitedMetrics[rule.metric].label}</td>
             <td className="fig" title={`hard edge ${formatMetric(rule.metric, rule.hard)}`}>
-              ≤ {formatMetric(rule.metric, rule.near)}
+              {formatEdge(rule.metric, rule.near)}
             </td>
             <td className="fig">{formatMetric(rule.metric, rule.value)}</td>
             <td className="second" style={{ whiteSpace: 'nowrap' }}>

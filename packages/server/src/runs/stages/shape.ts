@@ -4,7 +4,7 @@ import {
   residual,
   shapeColors,
   shapeLevels,
-  toneCurve,
+  aimCurve,
   white,
   black,
   type DriveReading,
@@ -41,7 +41,7 @@ export async function shape(context: RunContext): Promise<SlotTables> {
   await context.save({ resolvedAim: aim })
 
   const rawGreys: DriveReading[] = []
-  const { decode } = toneCurve(aim.toneResponse, aim.black[1] / aim.white[1])
+  const { decode } = aimCurve(aim)
   for (const v of shapeLevels.filter((l) => l < 1)) {
     const d = decode(v) ** (1 / typicalExponent)
     const { rgb, xyz } = await context.read(`Raw grey ${(d * 100).toFixed(1)} %`, [d, d, d])

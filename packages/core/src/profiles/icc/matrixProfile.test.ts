@@ -1,18 +1,17 @@
-import { execFileSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
-import { join } from 'node:path'
-import { bradfordMatrix } from '../color/adaptation'
-import { deltaE2000 } from '../color/deltaE2000'
-import { pcsWhite } from '../color/encodings'
-import { convertXyzToLab } from '../color/lab'
-import { multiplyVector, scale, type Triple } from '../color/matrix3'
-import type { XYZ } from '../color/chromaticity'
-import { provePatches } from '../runs/patches'
-import { testPanel } from '../test/panel'
-import { uniformFrom } from '../test/uniform'
-import { writeMatrixProfile } from './iccProfile'
-import { fitMatrixModel } from './matrixModel'
-import { profileDescription, profileFileName } from './profileName'
+import { bradfordMatrix } from '../../color/adaptation'
+import { deltaE2000 } from '../../color/deltaE2000'
+import { pcsWhite } from '../../color/encodings'
+import { convertXyzToLab } from '../../color/lab'
+import { multiplyVector, scale, type Triple } from '../../color/matrix3'
+import type { XYZ } from '../../color/chromaticity'
+import { provePatches } from '../../runs/patches'
+import { throughLittleCms } from '../../test/throughLittleCms'
+import { testPanel } from '../../test/panel'
+import { uniformFrom } from '../../random'
+import { writeMatrixProfile } from './matrixProfile'
+import { fitMatrixModel } from '../matrixModel'
+import { profileDescription, profileFileName } from '../profileName'
 
 const emit = testPanel({ exponents: [2.2, 2.18, 2.24], coupling: 0.012 })
 const readings = provePatches.map(({ name, rgb }) => ({ name, rgb, xyz: emit(rgb) }))
@@ -25,14 +24,6 @@ const facts = {
 const bytes = writeMatrixProfile(model, facts)
 const view = new DataView(bytes.buffer)
 const ascii = (at: number, length: number) => String.fromCharCode(...bytes.slice(at, at + length))
-
-/** What Little CMS makes of device colours through a profile: XYZ under D50, white 1. */
-const littleCms = (profile: Uint8Array, rgb: readonly Triple[]): Triple[] =>
-  JSON.parse(
-    execFileSync(process.execPath, [join(__dirname, '../test/littleCms.mjs')], {
-      input: JSON.stringify({ profile: Buffer.from(profile).toString('base64'), rgb }),
-    }).toString(),
-  )
 
 describe('the file', () => {
   test('has the header of an ICC.1 version 4 display profile', () => {
@@ -82,7 +73,7 @@ describe('the file', () => {
 test('Little CMS reads it and predicts the panel that was measured: 50 colours, average below ΔE2000 0.3', () => {
   const uniform = uniformFrom(31)
   const device = Array.from({ length: 50 }, (): Triple => [uniform(), uniform(), uniform()])
-  const predicted = littleCms(bytes, device)
+  const predicted = throughLittleCms(bytes, { rgb: device }).xyz
   const white = model.white
   const adapt = bradfordMatrix(scale(white, 1 / white[1]) as XYZ, pcsWhite)
   const labOf = (xyz: Triple) => convertXyzToLab(multiplyVector(adapt, scale(xyz, 1 / white[1])), pcsWhite)

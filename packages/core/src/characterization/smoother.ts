@@ -1,0 +1,235 @@
+import { choleskyInPlace, inverseDiagonal, solveCholesky } from './cholesky'
+
+/** How alike the residual is at two places of one axis, by their distance. */
+type AxisKernel = (distance: number) => number
+
+const gaussian =
+  (length: number): AxisKernel =>
+  (d) =>
+    Math.exp((-0.5 * d * d) / (length * length))
+
+/** Matérn of order 5/2: twice differentiable, for panels whose electronics have corners. */
+const matern =
+  (length: number): AxisKernel =>
+  (d) => {
+    const s = (Math.sqrt(5) * Math.abs(d)) / length
+    return (1 + s + (s * s) / 3) * Math.exp(-s)
+  }
+
+/** What the fit may choose between: shape and length of the kernel (in signal, 0–1), and the share of noise in a reading. */
+const kernels: readonly { readonly name: string; readonly of: AxisKernel }[] = [
+  ...[0.6, 1, 1.6].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) })),
+  ...[0.8, 2, 4].map((l) => ({ name: `Matérn 5/2, length ${l}`, of: matern(l) })),
+]
+const noiseShares = [1e-7, 1e-5, 1e-3, 3e-2]
+
+/** Points that take part in the choice of kernel; the fit itself uses all. */
+const mostForChoice = 180
+
+/** Scattered values in the RGB cube made into a smooth function. */
+export interface Smoother {
+  readonly kernel: string
+  /** Values of all outputs on a regular grid of `size`³ places, red slowest; 3·size³ numbers. */
+  readonly onGrid: (size: number) => Float64Array
+  /** Indices of the `count` candidates (3·m numbers) of which the points tell least, the least certain first. */
+  readonly leastCertain: (candidates: Float64Array, count: number) => number[]
+}
+
+function kernelMatrix(kernel: AxisKernel, points: Float64Array, noise: Float64Array): Float64Array {
+  const n = noise.length
+  const a = new Float64Array(n * n)
+  for (let i = 0; i < n; i++) {
+    for (let j = 0; j <= i; j++)
+      a[i * n + j] =
+        kernel(points[3 * i] - points[3 * j]) *
+        kernel(points[3 * i + 1] - points[3 * j + 1]) *
+        kernel(points[3 * i + 2] - points[3 * j + 2])
+    a[i * n + i] += noise[i]
+  }
+  return a
+}
+
+const column = (values: Float64Array, n: number, k: number) => Float64Array.from({ length: n }, (_, i) => values[3 * i + k])
+
+/** Mean square error of predicting each point from all others (closed form). Infinity for an unusable matrix. */
+function leaveOneOut(kernel: AxisKernel, points: Float64Array, values: Float64Array, noise: Float64Array): number {
+  const n = noise.length
+  try {
+    const factor = choleskyInPlace(kernelMatrix(kernel, points, noise), n)
+    const diagonal = inverseDiagonal(factor, n)
+    let sum = 0
+    for (let k = 0; k < 3; k++) {
+      const weights = solveCholesky(factor, n, column(values, n, k))
+      for (let i = 0; i < n; i++) sum += (weights[i] / diagonal[i]) ** 2
+    }
+    return sum / n
+  } catch {
+    return Infinity
+  }
+}
+
+/** The kernel and share of noise that predict each of some of the points best from the others. */
+function chooseKernel(points: Float64Array, values: Float64Array, noise: Float64Array) {
+  const n = noise.length
+  const step = Math.max(1, n / mostForChoice)
+  const chosen = Array.from({ length: Math.min(n, mostForChoice) }, (_, i) => Math.floor(i * step))
+  const some = (from: Float64Array, width: number) =>
+    Float64Array.from(chosen.flatMap((i) => [...from.subarray(width * i, width * (i + 1))]))
+  const [p, v, w] = [some(points, 3), some(values, 3), some(noise, 1)]
+  let best = { error: Infinity, kernel: kernels[0], share: noiseShares[noiseShares.length - 1] }
+  for (const kernel of kernels)
+    for (const share of noiseShares) {
+      const error = leaveOneOut(
+        kernel.of,
+        p,
+        v,
+        w.map((x) => x * share),
+      )
+      if (error < best.error) best = { error, kernel, share }
+    }
+  return best
+}
+
+/** The factor of all points' matrix; the share of noise grows where they are too alike for so little of it. */
+function factorize(kernel: AxisKernel, points: Float64Array, noise: Float64Array, share: number) {
+  for (let s = share; ; s *= 10) {
+    const scaled = noise.map((x) => x * s)
+    try {
+      return { factor: choleskyInPlace(kernelMatrix(kernel, points, scaled), noise.length), share: s }
+    } catch (error) {
+      if (s > 1e3) throw error
+    }
+  }
+}
+
+/**
+ * A smooth function through scattered values: Gaussian process regression with a separable kernel, its kind, length and
+ * share of noise chosen by leave-one-out error. `points` and `values` hold 3·n numbers (places in 0–1 and three
+ * outputs), `noise` n relative variances (1 for a usual reading). C. E. Rasmussen, C. K. I. Williams, Gaussian Processes
+ * for Machine Learning, 2006, §2.2 and §5.4.2.
+ */
+export function fitSmoother(points: Float64Array, values: Float64Array, noise: Float64Array): Smoother {
+  const n = noise.length
+  const { kernel, share: least } = chooseKernel(points, values, noise)
+  const { factor, share } = factorize(kernel.of, points, noise, least)
+  const weights = [0, 1, 2].map((k) => solveCholesky(factor, n, column(values, n, k)))
+  return {
+    kernel: kernel.name,
+    onGrid: (size) => evaluateOnGrid(kernel.of, points, weights, size),
+    leastCertain: (candidates, count) => pickLeastCertain(kernel.of, points, factor, share, candidates, count),
+  }
+}
+
+/**
+ * The candidates (3·m numbers) whose value the points tell least about, one after another, each as if those before it
+ * had been read: the largest variance that is left, by a Cholesky factor that grows with every pick. Rasmussen and
+ * Williams 2006, eq. 2.26.
+ */
+function pickLeastCertain(
+  kernel: AxisKernel,
+  points: Float64Array,
+  factor: Float64Array,
+  share: number,
+  candidates: Float64Array,
+  count: number,
+): number[] {
+  const n = points.length / 3
+  const m = candidates.length / 3
+  const between = (p: Float64Array, i: number, j: number) =>
+    kernel(p[3 * i] - candidates[3 * j]) *
+    kernel(p[3 * i + 1] - candidates[3 * j + 1]) *
+    kernel(p[3 * i + 2] - candidates[3 * j + 2])
+  // Row i holds L⁻¹·K(points, candidates): what point i, and later pick i, tells of each candidate.
+  const known: Float64Array[] = []
+  const left = new Float64Array(m).fill(1)
+  const add = (row: Float64Array) => {
+    known.push(row)
+    for (let j = 0; j < m; j++) left[j] -= row[j] * row[j]
+  }
+  for (let i = 0; i < n; i++) {
+    const row = Float64Array.from({ length: m }, (_, j) => between(points, i, j))
+    for (let k = 0; k < i; k++) {
+      const l = factor[i * n + k]
+      const told = known[k]
+      for (let j = 0; j < m; j++) row[j] -= l * told[j]
+    }
+    const pivot = factor[i * n + i]
+    for (let j = 0; j < m; j++) row[j] /= pivot
+    add(row)
+  }
+  const picks: number[] = []
+  while (picks.length < Math.min(count, m)) {
+    let pick = 0
+    for (let j = 1; j < m; j++) if (left[j] > left[pick]) pick = j
+    picks.push(pick)
+    const pivot = Math.sqrt(Math.max(left[pick], 0) + share)
+    const row = Float64Array.from({ length: m }, (_, j) => between(candidates, pick, j))
+    for (const told of known) {
+      const t = told[pick]
+      if (t !== 0) for (let j = 0; j < m; j++) row[j] -= t * told[j]
+    }
+    for (let j = 0; j < m; j++) row[j] /= pivot
+    add(row)
+    left[pick] = -Infinity
+  }
+  return picks
+}
+
+/** The kernel is a product over axes, so each axis is tabulated once and the sum needs no further exponentials. */
+function evaluateOnGrid(kernel: AxisKernel, points: Float64Array, weights: readonly Float64Array[], size: number) {
+  const n = weights[0].length
+  const axis = [0, 1, 2].map((k) => {
+    const table = new Float64Array(size * n)
+    for (let i = 0; i < size; i++)
+      for (let c = 0; c < n; c++) table[i * n + c] = kernel(points[3 * c + k] - i / (size - 1))
+    return table
+  })
+  const [first, second, third] = weights
+  const blue = axis[2]
+  const out = new Float64Array(3 * size ** 3)
+  const both = new Float64Array(3 * n)
+  for (let r = 0, at = 0; r < size; r++)
+    for (let g = 0; g < size; g++) {
+      for (let c = 0; c < n; c++) {
+        const k = axis[0][r * n + c] * axis[1][g * n + c]
+        both[3 * c] = k * first[c]
+        both[3 * c + 1] = k * second[c]
+        both[3 * c + 2] = k * third[c]
+      }
+      // Two places at once, so that each product of weights is read once for both.
+      for (let b = 0; b < size; b += 2, at += 6) {
+        const row = b * n
+        const next = b + 1 < size ? row + n : row
+        let s0 = 0
+        let s1 = 0
+        let s2 = 0
+        let t0 = 0
+        let t1 = 0
+        let t2 = 0
+        for (let c = 0, c3 = 0; c < n; c++, c3 += 3) {
+          const k = blue[row + c]
+          const l = blue[next + c]
+          const w0 = both[c3]
+          const w1 = both[c3 + 1]
+          const w2 = both[c3 + 2]
+          s0 += k * w0
+          s1 += k * w1
+          s2 += k * w2
+          t0 += l * w0
+          t1 += l * w1
+          t2 += l * w2
+        }
+        out[at] = s0
+        out[at + 1] = s1
+        out[at + 2] = s2
+        if (next === row) {
+          at -= 3
+          continue
+        }
+        out[at + 3] = t0
+        out[at + 4] = t1
+        out[at + 5] = t2
+      }
+    }
+  return out
+}

@@ -1,0 +1,108 @@
+import { deltaE2000 } from '../../color/deltaE2000'
+import { deltaE76 } from '../../color/differences'
+import type { Lab } from '../../color/lab'
+import type { Triple } from '../../color/matrix3'
+import { characterize } from '../../characterization/characterization'
+import { adaptLab } from '../../gamut/gamutOf'
+import { uniformFrom } from '../../random'
+import { throughLittleCms } from '../../test/throughLittleCms'
+import { readingsOf, testPanel } from '../../test/panel'
+import { fitMatrixModel } from '../matrixModel'
+import { profileTransforms } from './evaluateIcc'
+import { writeMatrixProfile } from './matrixProfile'
+import { readIccProfile, textOf } from './readIcc'
+import { writeTableProfile } from './tableProfile'
+
+const panel = testPanel({ coupling: 0.04 })
+const readings = readingsOf(panel, 200)
+const characterization = characterize(readings)
+const model = fitMatrixModel(readings)
+const ramp = Float64Array.from({ length: 256 }, (_, i) => (i / 255) ** 1.02)
+const facts = (version: 2 | 4) => ({
+  description: 'Lantern 1, “Dome” loop',
+  copyright: 'Fen & Lantern',
+  createdAt: Date.UTC(2026, 10, 24, 9, 30, 5),
+  version,
+  videoCurves: [ramp, ramp, ramp] as const,
+  meta: [
+    ['display', 'Lantern 1'],
+    ['slot', '2'],
+  ] as const,
+})
+const uniform = uniformFrom(77)
+const colors = Array.from({ length: 500 }, (): Triple => [uniform(), uniform(), uniform()])
+const toPcs = adaptLab(characterization.white)
+const truth = colors.map((rgb) => toPcs(panel(rgb)))
+const worst = (values: readonly number[]) => Math.max(...values)
+const average = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
+const told = (name: string, ...figures: [string, number][]) =>
+  process.stdout.write(`${name}: ${figures.map(([what, v]) => `${what} ${v.toFixed(4)}`).join(', ')} ΔE2000\n`)
+
+describe.each([2, 4] as const)('version %s', (version) => {
+  const table = writeTableProfile(characterization, model, facts(version))
+  const own = profileTransforms(readIccProfile(table))
+  const reference = throughLittleCms(table, { rgb: colors, lab: truth })
+
+  test('the table predicts 500 colours that were not read: average within 0.25, worst within 1', () => {
+    const errors = colors.map((rgb, i) => deltaE2000(truth[i], own.toLab(rgb)))
+    told(`table profile, version ${version}, against the panel`, ['average', average(errors)], ['worst', worst(errors)])
+    expect(own.kind).toBe('table')
+    expect(average(errors)).toBeLessThan(0.25)
+    expect(worst(errors)).toBeLessThan(1)
+  })
+
+  test('Little CMS evaluates the table as we do, both ways: within 0.2', () => {
+    const forward = colors.map((rgb, i) => deltaE2000(reference.lab[i], own.toLab(rgb)))
+    // Signals are compared by the colours they show.
+    const inverse = truth.map((lab, i) => deltaE2000(own.toLab(own.toSignal!(lab)), own.toLab(reference.signal[i])))
+    told(`Little CMS, table, version ${version}`, ['forward', worst(forward)], ['inverse', worst(inverse)])
+    expect(worst(forward)).toBeLessThan(0.2)
+    expect(worst(inverse)).toBeLessThan(0.2)
+  })
+
+  test('the way back leads to the signal that shows the colour', () => {
+    const back = truth.map((lab) => deltaE2000(lab, toPcs(panel(own.toSignal!(lab)))))
+    told(`table profile, version ${version}, and back, against the panel`, ['average', average(back)], ['worst', worst(back)])
+    expect(average(back)).toBeLessThan(0.3)
+    expect(worst(back)).toBeLessThan(2)
+  })
+
+  test('Little CMS evaluates matrix and curves as we do, both ways: within 0.05', () => {
+    const matrix = writeMatrixProfile(model, facts(version))
+    const ours = profileTransforms(readIccProfile(matrix))
+    const inGamut = colors.map(ours.toLab)
+    const theirs = throughLittleCms(matrix, { rgb: colors, lab: inGamut })
+    const forward = colors.map((rgb, i) => deltaE2000(theirs.lab[i], ours.toLab(rgb)))
+    const inverse = inGamut.map((lab, i) => deltaE2000(ours.toLab(ours.toSignal!(lab)), ours.toLab(theirs.signal[i])))
+    told(`Little CMS, matrix, version ${version}`, ['forward', worst(forward)], ['inverse', worst(inverse)])
+    expect(ours.kind).toBe('matrix')
+    expect(worst(forward)).toBeLessThan(0.05)
+    expect(worst(inverse)).toBeLessThan(0.05)
+  })
+
+  test('what it says of itself comes back', () => {
+    const profile = readIccProfile(table)
+    expect(profile).toMatchObject({ version: version === 4 ? '4.4' : '2.4', connectionSpace: 'Lab', createdAt: facts(4).createdAt })
+    expect(textOf(profile, 'desc')).toBe(version === 4 ? facts(4).description : 'Lantern 1, ?Dome? loop')
+    expect(textOf(profile, 'cprt')).toBe('Fen & Lantern')
+    expect(profile.read('meta')).toEqual({ kind: 'pairs', pairs: facts(4).meta })
+    const luminance = profile.read('lumi')
+    expect(luminance?.kind === 'xyz' && luminance.values[0][1]).toBeCloseTo(characterization.white[1], 3)
+    const video = profile.read('vcgt')
+    expect(video?.kind === 'video' && video.channels[2].every((v, i) => Math.abs(v - ramp[i]) < 1 / 65535)).toBe(true)
+    expect(profile.id).toMatch(version === 4 ? /^[0-9a-f]{32}$/ : /^$/)
+    expect(profile.read('none')).toBeNull()
+  })
+})
+
+test('greys stay grey and in order on the way back', () => {
+  const { toSignal } = profileTransforms(readIccProfile(writeTableProfile(characterization, model, facts(4))))
+  let last = -1
+  for (let L = 1; L <= 100; L += 0.5) {
+    const rgb = toSignal!([L, 0, 0])
+    expect(rgb[1]).toBeGreaterThanOrEqual(last)
+    last = rgb[1]
+    const shown = toPcs(panel(rgb)) as Lab
+    if (L > 3) expect(deltaE76([shown[0], shown[1], shown[2]], [shown[0], 0, 0])).toBeLessThan(0.6)
+  }
+})
