@@ -47,7 +47,8 @@ export function judge(metrics: Metrics, limits: Limits): Judgement {
   const rules = limits.rules.map((rule): RuleResult => {
     const { valueOf, atLeast, label, needs } = limitedMetrics[rule.metric]
     const value = valueOf(metrics)
-    if (value === null) throw new Error(`“${label}” has limits, but the readings hold no ${needs}, so it cannot be told.`)
+    if (value === null)
+      throw new Error(`“${label}” has limits, but the readings hold no ${needs}, so it cannot be told.`)
     const passes = (edge: number) => (atLeast ? value >= edge : value <= edge)
     return { ...rule, value, verdict: passes(rule.near) ? 'within' : passes(rule.hard) ? 'near' : 'outside' }
   })

@@ -40,7 +40,8 @@ const darkNoiseKnee = 2e-3
 function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
   const curves = new Float64Array(3 * curveEntries)
   for (let c = 0; c < 3; c++)
-    for (let i = 0; i < curveEntries; i++) curves[c * curveEntries + i] = Math.cbrt(base.curves[c](i / (curveEntries - 1)))
+    for (let i = 0; i < curveEntries; i++)
+      curves[c * curveEntries + i] = Math.cbrt(base.curves[c](i / (curveEntries - 1)))
   return {
     white: base.white,
     black: base.black,
@@ -194,7 +195,8 @@ export interface CrossValidation {
 }
 
 /** Readings without which nothing can be fitted: they are never left out. */
-const isNeeded = ({ rgb: [r, g, b] }: PatchReading) => (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
+const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
+  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
 
 /**
  * The error of {@link characterize} on readings that it was not given, by leaving out one fold after another (ΔE2000

@@ -141,13 +141,7 @@ const normal = new Float64Array(9)
  * One damped Gauss–Newton step from `from` with the signals kept within 0–1, written into `to`. A signal that rests on
  * its bound and would leave it is held. Gives the largest change.
  */
-function boundedStep(
-  j: Float64Array,
-  r: Float64Array,
-  from: Float64Array,
-  damping: number,
-  to: Float64Array,
-): number {
+function boundedStep(j: Float64Array, r: Float64Array, from: Float64Array, damping: number, to: Float64Array): number {
   for (let k = 0; k < 3; k++) {
     gradient[k] = j[k] * r[0] + j[3 + k] * r[1] + j[6 + k] * r[2]
     for (let l = 0; l <= k; l++) {

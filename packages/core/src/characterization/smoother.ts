@@ -49,7 +49,8 @@ function kernelMatrix(kernel: AxisKernel, points: Float64Array, noise: Float64Ar
   return a
 }
 
-const column = (values: Float64Array, n: number, k: number) => Float64Array.from({ length: n }, (_, i) => values[3 * i + k])
+const column = (values: Float64Array, n: number, k: number) =>
+  Float64Array.from({ length: n }, (_, i) => values[3 * i + k])
 
 /** Mean square error of predicting each point from all others (closed form). Infinity for an unusable matrix. */
 function leaveOneOut(kernel: AxisKernel, points: Float64Array, values: Float64Array, noise: Float64Array): number {

@@ -63,7 +63,9 @@ export const fineObserver1931: readonly XYZ[] = observer1931.flatMap((row, i) =>
 )
 
 /** The wavelengths of {@link fineObserver1931}, in nm. */
-export const fineWavelengths: readonly number[] = fineObserver1931.map((_, i) => firstWavelength + (i * wavelengthStep) / 2)
+export const fineWavelengths: readonly number[] = fineObserver1931.map(
+  (_, i) => firstWavelength + (i * wavelengthStep) / 2,
+)
 
 /** Maximum luminous efficacy, lm/W. CIE 15:2018 §7.1. */
 const maximumEfficacy = 683.002

@@ -15,9 +15,8 @@ import { convertFromPolar, convertToPolar } from './polar'
 const uniform = uniformFrom(19)
 const white = convertChromaticityToXyz(standardWhites.D65)
 /** Colours of the sRGB gamut as XYZ with white Y 1. */
-const colors = Array.from(
-  { length: 500 },
-  (): XYZ => multiplyVector(matrixOfEncoding('sRGB'), [uniform() ** 2, uniform() ** 2, uniform() ** 2]),
+const colors = Array.from({ length: 500 }, (): XYZ =>
+  multiplyVector(matrixOfEncoding('sRGB'), [uniform() ** 2, uniform() ** 2, uniform() ** 2]),
 )
 const furthest = (pairs: readonly (readonly [Triple, Triple])[]) =>
   Math.max(...pairs.flatMap(([a, b]) => a.map((v, k) => Math.abs(v - b[k]))))
@@ -151,7 +150,9 @@ describe('adaptation', () => {
       )
     // The two models differ, and by how much is known: about 1 % of a blue's XYZ between D65 and D50.
     const d50 = convertChromaticityToXyz(standardWhites.D50)
-    const [a, b] = (['bradford', 'cat16'] as const).map((m) => multiplyVector(adaptationMatrix(m, white, d50), [0.18, 0.07, 0.95]))
+    const [a, b] = (['bradford', 'cat16'] as const).map((m) =>
+      multiplyVector(adaptationMatrix(m, white, d50), [0.18, 0.07, 0.95]),
+    )
     expect(Math.abs(a[0] - b[0])).toBeGreaterThan(0.001)
     expect(Math.abs(a[0] - b[0])).toBeLessThan(0.02)
   })

@@ -21,11 +21,14 @@ describe('correlated colour temperature', () => {
     ['D55', { x: 0.33243, y: 0.34744 }, 5503],
     ['D65', { x: 0.31272, y: 0.32903 }, 6504],
     ['D75', { x: 0.29903, y: 0.31488 }, 7504],
-  ])('%s is what CIE prints, to 0.05 %% (daylight is named by a temperature that is nominal)', (name, chromaticity, kelvin) => {
-    const { cct } = correlatedColorTemperature(chromaticity)!
-    told(`correlated colour temperature of ${name} against CIE 15, K`, Math.abs(cct - kelvin))
-    expect(Math.abs(cct - kelvin) / kelvin).toBeLessThan(0.0005)
-  })
+  ])(
+    '%s is what CIE prints, to 0.05 %% (daylight is named by a temperature that is nominal)',
+    (name, chromaticity, kelvin) => {
+      const { cct } = correlatedColorTemperature(chromaticity)!
+      told(`correlated colour temperature of ${name} against CIE 15, K`, Math.abs(cct - kelvin))
+      expect(Math.abs(cct - kelvin) / kelvin).toBeLessThan(0.0005)
+    },
+  )
 
   test('is the temperature of the nearest blackbody, found by walking the locus in steps of 0.05 K', () => {
     const uv = (c: Chromaticity) => {

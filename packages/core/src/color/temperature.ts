@@ -7,8 +7,7 @@ import { blackbodySpectrum, daylightChromaticity } from './spectra'
 const blackbodyXyz = (kelvin: number) => convertSpectrumToXyz(blackbodySpectrum(kelvin, fineWavelengths))
 
 /** Chromaticity of a blackbody at a temperature in K (1,000–100,000), through the CIE 1931 observer. */
-export const blackbodyChromaticity = (kelvin: number): Chromaticity =>
-  convertXyzToChromaticity(blackbodyXyz(kelvin))
+export const blackbodyChromaticity = (kelvin: number): Chromaticity => convertXyzToChromaticity(blackbodyXyz(kelvin))
 
 /** Correlated colour temperature and the signed distance from the blackbody locus. */
 export interface CorrelatedTemperature {

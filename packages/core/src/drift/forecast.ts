@@ -66,7 +66,8 @@ export function forecastCrossing(
   if (at === null || earliest === null)
     return { kind: 'steady', trend, sentence: 'The figure does not move towards the edge within five years.' }
   const latest = reach(slow)
-  const bounds = latest === null ? `not before ${dateOf(earliest)}` : `between ${dateOf(earliest)} and ${dateOf(latest)}`
+  const bounds =
+    latest === null ? `not before ${dateOf(earliest)}` : `between ${dateOf(earliest)} and ${dateOf(latest)}`
   return {
     kind: 'crosses',
     trend,

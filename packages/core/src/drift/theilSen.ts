@@ -38,8 +38,7 @@ const ascending = (a: number, b: number) => a - b
 export function normalQuantile(probability: number): number {
   const p = Math.min(probability, 1 - probability)
   const t = Math.sqrt(-2 * Math.log(p))
-  const z =
-    t - (2.515517 + 0.802853 * t + 0.010328 * t * t) / (1 + 1.432788 * t + 0.189269 * t * t + 0.001308 * t ** 3)
+  const z = t - (2.515517 + 0.802853 * t + 0.010328 * t * t) / (1 + 1.432788 * t + 0.189269 * t * t + 0.001308 * t ** 3)
   return probability < 0.5 ? -z : z
 }
 

@@ -36,7 +36,8 @@ export const solidOfPrimaries = (primaries: Primaries, white: XYZ): GamutSolid =
 /** CIELAB under one white as CIELAB under the profile connection space's, by Bradford. */
 export function adaptLab(white: XYZ): (xyz: XYZ) => Triple {
   const adapt = bradfordMatrix([white[0] / white[1], 1, white[2] / white[1]], pcsWhite)
-  return (xyz) => convertXyzToLab(multiplyVector(adapt, [xyz[0] / white[1], xyz[1] / white[1], xyz[2] / white[1]]), pcsWhite)
+  return (xyz) =>
+    convertXyzToLab(multiplyVector(adapt, [xyz[0] / white[1], xyz[1] / white[1], xyz[2] / white[1]]), pcsWhite)
 }
 
 /** The solid of a characterized display, its black and crosstalk included. */

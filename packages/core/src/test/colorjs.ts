@@ -1,7 +1,10 @@
 import type { Triple } from '../color/matrix3'
 
 interface ColorJs {
-  new (space: string, coords: readonly number[]): { to(space: string): { coords: Triple }; deltaE(other: unknown, method: string): number }
+  new (
+    space: string,
+    coords: readonly number[],
+  ): { to(space: string): { coords: Triple }; deltaE(other: unknown, method: string): number }
   readonly WHITES: Readonly<Record<'D50' | 'D65', Triple>>
 }
 

@@ -88,7 +88,15 @@ describe('HLG', () => {
 })
 
 test('a curve whose points do not rise is refused', () => {
-  expect(() => toneCurve({ kind: 'curve', points: [[0.5, 0], [0.5, 1]] })).toThrow('must rise')
+  expect(() =>
+    toneCurve({
+      kind: 'curve',
+      points: [
+        [0.5, 0],
+        [0.5, 1],
+      ],
+    }),
+  ).toThrow('must rise')
 })
 
 test('sRGB agrees with culori', () => {

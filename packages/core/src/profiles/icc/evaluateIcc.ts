@@ -25,11 +25,7 @@ const labCodes = {
     decode: ([x, y, z]: Triple): Lab => [100 * x, 255 * y - 128, 255 * z - 128],
   },
   legacy: {
-    encode: ([L, a, b]: Lab): Triple => [
-      (L * 652.8) / 65535,
-      ((a + 128) * 256) / 65535,
-      ((b + 128) * 256) / 65535,
-    ],
+    encode: ([L, a, b]: Lab): Triple => [(L * 652.8) / 65535, ((a + 128) * 256) / 65535, ((b + 128) * 256) / 65535],
     decode: ([x, y, z]: Triple): Lab => [(x * 65535) / 652.8, (y * 65535) / 256 - 128, (z * 65535) / 256 - 128],
   },
 }
@@ -69,13 +65,17 @@ function matrixTransforms(profile: IccProfile): ProfileTransforms {
   const column = (signature: string): XYZ => {
     const value = profile.read(signature)
     if (value?.kind !== 'xyz' || value.values.length < 1)
-      throw new ProfileError(`The profile has neither tables nor the tag “${signature}”, so it says nothing of colours.`)
+      throw new ProfileError(
+        `The profile has neither tables nor the tag “${signature}”, so it says nothing of colours.`,
+      )
     return value.values[0]
   }
   const curve = (signature: string) => {
     const value = profile.read(signature)
     if (value?.kind !== 'curve')
-      throw new ProfileError(`The profile has neither tables nor the tag “${signature}”, so it says nothing of colours.`)
+      throw new ProfileError(
+        `The profile has neither tables nor the tag “${signature}”, so it says nothing of colours.`,
+      )
     return curveFunction(value.curve)
   }
   const [r, g, b] = [column('rXYZ'), column('gXYZ'), column('bXYZ')]
@@ -99,7 +99,8 @@ function matrixTransforms(profile: IccProfile): ProfileTransforms {
       ),
     toSignal:
       back &&
-      ((lab) => each(multiplyVector(back, convertLabToXyz(lab, pcsWhite)), (light, c) => invertRising(curves[c], light))),
+      ((lab) =>
+        each(multiplyVector(back, convertLabToXyz(lab, pcsWhite)), (light, c) => invertRising(curves[c], light))),
   }
 }
 

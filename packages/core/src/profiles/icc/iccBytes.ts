@@ -1,3 +1,5 @@
+import { onOneLine } from '../../formats/formatError'
+
 /** A growing run of big-endian numbers, as every ICC structure is laid out. ICC.1:2022 §4. */
 export class IccWriter {
   #bytes = new Uint8Array(256)
@@ -53,7 +55,12 @@ export class IccWriter {
 }
 
 /** A profile that cannot be read, in one sentence that names the place. */
-export class ProfileError extends Error {}
+export class ProfileError extends Error {
+  constructor(sentence: string) {
+    super(onOneLine(sentence))
+    this.name = 'ProfileError'
+  }
+}
 
 /** Reads big-endian numbers from a stretch of a file; whatever lies outside the stretch throws {@link ProfileError}. */
 export class IccReader {

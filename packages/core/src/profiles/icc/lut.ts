@@ -99,7 +99,10 @@ function readNewLut(r: IccReader, type: 'mAB ' | 'mBA '): Lut {
   }
   if (b === 0) throw new ProfileError(`${r.name} lacks its B curves.`)
   const steps = [...curves(a), ...grid(clut), ...curves(m), ...matrixStep(matrix), ...curves(b)]
-  return { type, steps: type === 'mAB ' ? steps : [...curves(b), ...matrixStep(matrix), ...curves(m), ...grid(clut), ...curves(a)] }
+  return {
+    type,
+    steps: type === 'mAB ' ? steps : [...curves(b), ...matrixStep(matrix), ...curves(m), ...grid(clut), ...curves(a)],
+  }
 }
 
 /** Reads a table of any of the four types. Throws ProfileError. */

@@ -62,7 +62,11 @@ describe.each([2, 4] as const)('version %s', (version) => {
 
   test('the way back leads to the signal that shows the colour', () => {
     const back = truth.map((lab) => deltaE2000(lab, toPcs(panel(own.toSignal!(lab)))))
-    told(`table profile, version ${version}, and back, against the panel`, ['average', average(back)], ['worst', worst(back)])
+    told(
+      `table profile, version ${version}, and back, against the panel`,
+      ['average', average(back)],
+      ['worst', worst(back)],
+    )
     expect(average(back)).toBeLessThan(0.3)
     expect(worst(back)).toBeLessThan(2)
   })
@@ -82,7 +86,11 @@ describe.each([2, 4] as const)('version %s', (version) => {
 
   test('what it says of itself comes back', () => {
     const profile = readIccProfile(table)
-    expect(profile).toMatchObject({ version: version === 4 ? '4.4' : '2.4', connectionSpace: 'Lab', createdAt: facts(4).createdAt })
+    expect(profile).toMatchObject({
+      version: version === 4 ? '4.4' : '2.4',
+      connectionSpace: 'Lab',
+      createdAt: facts(4).createdAt,
+    })
     expect(textOf(profile, 'desc')).toBe(version === 4 ? facts(4).description : 'Lantern 1, ?Dome? loop')
     expect(textOf(profile, 'cprt')).toBe('Fen & Lantern')
     expect(profile.read('meta')).toEqual({ kind: 'pairs', pairs: facts(4).meta })

@@ -19,7 +19,12 @@ type Curves = readonly [(x: number) => number, (x: number) => number, (x: number
 
 /** CIELAB as 16-bit shares: version 4's, and the older one of `mft2`. ICC.1:2022 §6.3.4.2, §10.10. */
 const codes = {
-  4: { L: (L: number) => L / 100, ab: (v: number) => (v + 128) / 255, lOf: (x: number) => 100 * x, abOf: (x: number) => 255 * x - 128 },
+  4: {
+    L: (L: number) => L / 100,
+    ab: (v: number) => (v + 128) / 255,
+    lOf: (x: number) => 100 * x,
+    abOf: (x: number) => 255 * x - 128,
+  },
   2: {
     L: (L: number) => (L * 652.8) / 65535,
     ab: (v: number) => ((v + 128) * 256) / 65535,

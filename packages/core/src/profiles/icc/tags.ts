@@ -53,7 +53,9 @@ function readVideo(r: IccReader): TagValue {
       throw new ProfileError(
         `${r.name} holds ${channels} tables of ${entries} entries of ${bytesEach} bytes; 1 or 3 of 2 or more of 1 or 2 are understood.`,
       )
-    const tables = Array.from({ length: channels }, (_, c) => r.shares(18 + c * entries * bytesEach, entries, bytesEach))
+    const tables = Array.from({ length: channels }, (_, c) =>
+      r.shares(18 + c * entries * bytesEach, entries, bytesEach),
+    )
     return { kind: 'video', channels: channels === 3 ? tables : [tables[0], tables[0], tables[0]] }
   }
   if (form !== 1) throw new ProfileError(`${r.name} is of the unknown form ${form}.`)
@@ -150,11 +152,19 @@ export const localizedTag = (text: string): Uint8Array =>
     .done()
 
 /** What version 2 can say of a text: its characters below 128, others as “?”. */
-const ascii = (text: string) => text.normalize('NFKD').replace(/[\u0300-\u036f]/g, '').replace(/[^\x20-\x7e]/g, '?')
+const ascii = (text: string) =>
+  text
+    .normalize('NFKD')
+    .replace(/[\u0300-\u036f]/g, '')
+    .replace(/[^\x20-\x7e]/g, '?')
 
 /** Text of version 2: plain. */
 export const plainTextTag = (text: string): Uint8Array =>
-  new IccWriter().text('text').u32(0).text(`${ascii(text)}\0`).done()
+  new IccWriter()
+    .text('text')
+    .u32(0)
+    .text(`${ascii(text)}\0`)
+    .done()
 
 /** Description of version 2: ASCII, and the whole text as Unicode. ICC.1:2001-04 §6.5.17. */
 export function descriptionTag(text: string): Uint8Array {
@@ -163,11 +173,7 @@ export function descriptionTag(text: string): Uint8Array {
   w.u32(0)
     .u32(text.length + 1)
     .utf16(`${text}\0`)
-  return w
-    .u16(0)
-    .u8(0)
-    .bytes(new Uint8Array(67))
-    .done()
+  return w.u16(0).u8(0).bytes(new Uint8Array(67)).done()
 }
 
 /** `vcgt` with three tables of 16 bits. */

@@ -48,7 +48,11 @@ export function commonTags(facts: ProfileFacts, white: XYZ, adaptation: Matrix3)
 }
 
 /** Puts header, tag table and tags together; version 4 gets its profile ID (MD5). ICC.1:2022 §7. */
-export function assembleProfile(facts: ProfileFacts, connectionSpace: 'XYZ ' | 'Lab ', tags: readonly TagData[]): Uint8Array {
+export function assembleProfile(
+  facts: ProfileFacts,
+  connectionSpace: 'XYZ ' | 'Lab ',
+  tags: readonly TagData[],
+): Uint8Array {
   const version = facts.version ?? 4
   let offset = headerSize + 4 + tags.length * 12
   const places = new Map<Uint8Array, number>()

@@ -9,7 +9,12 @@ export interface PlanPart {
 
 /** How many and which patches a run reads, from quick to exhaustive. */
 export const samplings = {
-  brief: [{ part: 'even-greys', count: 17 }, { part: 'hues', count: 3 }, { part: 'natural' }, { part: 'fill', count: 50 }],
+  brief: [
+    { part: 'even-greys', count: 17 },
+    { part: 'hues', count: 3 },
+    { part: 'natural' },
+    { part: 'fill', count: 50 },
+  ],
   usual: [
     { part: 'even-greys', count: 25 },
     { part: 'dark-greys', count: 7 },
@@ -23,7 +28,7 @@ export const samplings = {
     { part: 'channels', count: 12 },
     { part: 'hues', count: 6 },
     { part: 'natural' },
-    { part: 'fill', count: 580 },
+    { part: 'fill', count: 570 },
   ],
   overnight: [{ part: 'grid', count: 17 }],
 } as const satisfies Record<string, readonly PlanPart[]>

@@ -12,7 +12,8 @@ export const namedBySignal = (rgb: Triple): Patch => ({
   rgb,
 })
 
-const ramp = <T>(count: number, of: (t: number) => T): T[] => Array.from({ length: count }, (_, i) => of(i / (count - 1)))
+const ramp = <T>(count: number, of: (t: number) => T): T[] =>
+  Array.from({ length: count }, (_, i) => of(i / (count - 1)))
 
 const patchOfGrey = (v: number): Patch => (v === 0 ? black : v === 1 ? white : greyPatch(v))
 
@@ -41,16 +42,14 @@ const hueSteps = (steps: number) =>
 
 /** Each primary alone at even signals. */
 const channelRamps = (steps: number) =>
-  primariesAndSecondaries
-    .slice(0, 3)
-    .flatMap((hue) =>
-      Array.from({ length: steps }, (_, i): Patch => {
-        const v = (i + 1) / steps
-        return v === 1
-          ? hue
-          : { name: `${hue.name} ${Number((100 * v).toFixed(1))} %`, rgb: hue.rgb.map((c) => c * v) as unknown as Triple }
-      }),
-    )
+  primariesAndSecondaries.slice(0, 3).flatMap((hue) =>
+    Array.from({ length: steps }, (_, i): Patch => {
+      const v = (i + 1) / steps
+      return v === 1
+        ? hue
+        : { name: `${hue.name} ${Number((100 * v).toFixed(1))} %`, rgb: hue.rgb.map((c) => c * v) as unknown as Triple }
+    }),
+  )
 
 /** All combinations of even signals. */
 const grid = (count: number) => {
@@ -65,7 +64,10 @@ interface PartDefinition {
   readonly label: string
   /** Bounds of its number; null for a part that takes none. */
   readonly count: { readonly least: number; readonly most: number } | null
-  readonly patches: (count: number, context: { readonly seed: number; readonly so: readonly Patch[] }) => readonly Patch[]
+  readonly patches: (
+    count: number,
+    context: { readonly seed: number; readonly so: readonly Patch[] },
+  ) => readonly Patch[]
 }
 
 /** What patch plans are put together from, by the names used on the command line. */

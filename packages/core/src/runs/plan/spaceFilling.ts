@@ -12,7 +12,10 @@ const nominalBlack = 0.001
 /** CIELAB of a signal on a nominal display. */
 const nominalLab = (rgb: Triple) =>
   convertXyzToLab(
-    add(scale(multiplyVector(matrix, rgb.map((v) => v ** 2.2) as unknown as Triple), 1 - nominalBlack), scale(white, nominalBlack)),
+    add(
+      scale(multiplyVector(matrix, rgb.map((v) => v ** 2.2) as unknown as Triple), 1 - nominalBlack),
+      scale(white, nominalBlack),
+    ),
     white,
   )
 

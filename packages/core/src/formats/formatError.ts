@@ -1,0 +1,26 @@
+/** A sentence may quote what a file holds; what would break its line is shown as a dot. */
+export const onOneLine = (sentence: string): string => sentence.replace(/\p{Cc}/gu, '·')
+
+/** A file that cannot be read: one sentence that names the field at fault, and the line where there are lines. */
+export class FormatError extends Error {
+  constructor(
+    sentence: string,
+    /** From 1. */
+    readonly line?: number,
+  ) {
+    super(onOneLine(sentence))
+    this.name = 'FormatError'
+  }
+}
+
+const plainNumber = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$/
+
+/** A finite number from text; throws FormatError naming the field. */
+export function numberFrom(text: string, field: string, line?: number): number {
+  const value = plainNumber.test(text) ? Number(text) : NaN
+  if (!Number.isFinite(value)) throw new FormatError(`${field} must be a number; “${text.slice(0, 40)}” is none.`, line)
+  return value
+}
+
+/** A text in quotes, short enough for a sentence. */
+export const quoted = (text: string): string => `“${text.length > 40 ? `${text.slice(0, 40)}…` : text}”`
