@@ -8,30 +8,49 @@ function updateOne(a: Float64Array, i: number, j: number, from: number, to: numb
   a[at] -= sum
 }
 
-/** The same for rows i, i+1 and columns j, j+1 at once, so that each number read serves twice. */
-function updateFour(a: Float64Array, n: number, i: number, j: number, from: number, to: number): void {
+/** The same for three rows from i and three columns from j at once, so that each number read serves thrice. */
+function updateNine(a: Float64Array, n: number, i: number, j: number, from: number, to: number): void {
   const r0 = i * n
   const r1 = r0 + n
+  const r2 = r1 + n
   const c0 = j * n
   const c1 = c0 + n
+  const c2 = c1 + n
   let s00 = 0
   let s01 = 0
+  let s02 = 0
   let s10 = 0
   let s11 = 0
+  let s12 = 0
+  let s20 = 0
+  let s21 = 0
+  let s22 = 0
   for (let k = from; k < to; k++) {
     const x0 = a[r0 + k]
     const x1 = a[r1 + k]
+    const x2 = a[r2 + k]
     const y0 = a[c0 + k]
     const y1 = a[c1 + k]
+    const y2 = a[c2 + k]
     s00 += x0 * y0
     s01 += x0 * y1
+    s02 += x0 * y2
     s10 += x1 * y0
     s11 += x1 * y1
+    s12 += x1 * y2
+    s20 += x2 * y0
+    s21 += x2 * y1
+    s22 += x2 * y2
   }
   a[r0 + j] -= s00
   a[r0 + j + 1] -= s01
+  a[r0 + j + 2] -= s02
   a[r1 + j] -= s10
   a[r1 + j + 1] -= s11
+  a[r1 + j + 2] -= s12
+  a[r2 + j] -= s20
+  a[r2 + j + 1] -= s21
+  a[r2 + j + 2] -= s22
 }
 
 /** Finishes the columns `from` ≤ j < `to` of all rows from `from` down, what lies left of them being taken off already. */
@@ -58,14 +77,10 @@ export function choleskyInPlace(a: Float64Array, n: number): Float64Array {
   for (let from = 0; from < n; from += blockSize) {
     const to = Math.min(n, from + blockSize)
     factorColumns(a, n, from, to)
-    for (let i = to; i < n; i += 2) {
-      if (i + 1 === n) {
-        for (let j = to; j <= i; j++) updateOne(a, i * n, j * n, from, to, i * n + j)
-        break
-      }
-      // Of the last pair of columns one place lies above the diagonal, where nothing is read.
-      for (let j = to; j <= i; j += 2) updateFour(a, n, i, j, from, to)
-    }
+    let i = to
+    // Of the last three columns some places lie above the diagonal, where nothing is read.
+    for (; i + 2 < n; i += 3) for (let j = to; j <= i; j += 3) updateNine(a, n, i, j, from, to)
+    for (; i < n; i++) for (let j = to; j <= i; j++) updateOne(a, i * n, j * n, from, to, i * n + j)
   }
   return a
 }

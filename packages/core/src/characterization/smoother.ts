@@ -17,11 +17,16 @@ const matern =
   }
 
 /** What the fit may choose between: shape and length of the kernel (in signal, 0–1), and the share of noise in a reading. */
-const kernels: readonly { readonly name: string; readonly of: AxisKernel }[] = [
+interface Kernel {
+  readonly name: string
+  readonly of: AxisKernel
+}
+const kernels: readonly Kernel[] = [
   ...[0.6, 1, 1.6].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) })),
   ...[0.8, 2, 4].map((l) => ({ name: `Matérn 5/2, length ${l}`, of: matern(l) })),
 ]
 const noiseShares = [1e-7, 1e-5, 1e-3, 3e-2]
+const middlingShare = 1e-5
 
 /** Points that take part in the choice of kernel; the fit itself uses all. */
 const mostForChoice = 180
@@ -77,17 +82,22 @@ function chooseKernel(points: Float64Array, values: Float64Array, noise: Float64
   const some = (from: Float64Array, width: number) =>
     Float64Array.from(chosen.flatMap((i) => [...from.subarray(width * i, width * (i + 1))]))
   const [p, v, w] = [some(points, 3), some(values, 3), some(noise, 1)]
+  const errorOf = (kernel: Kernel, share: number) =>
+    leaveOneOut(
+      kernel.of,
+      p,
+      v,
+      w.map((x) => x * share),
+    )
+  // First the shape at a middling share of noise, then the share for that shape: seldom worse than trying all pairs.
   let best = { error: Infinity, kernel: kernels[0], share: noiseShares[noiseShares.length - 1] }
-  for (const kernel of kernels)
-    for (const share of noiseShares) {
-      const error = leaveOneOut(
-        kernel.of,
-        p,
-        v,
-        w.map((x) => x * share),
-      )
-      if (error < best.error) best = { error, kernel, share }
-    }
+  const consider = (kernel: Kernel, share: number) => {
+    const error = errorOf(kernel, share)
+    if (error < best.error) best = { error, kernel, share }
+  }
+  kernels.forEach((kernel) => consider(kernel, middlingShare))
+  const { kernel } = best
+  noiseShares.filter((share) => share !== middlingShare).forEach((share) => consider(kernel, share))
   return best
 }
 

@@ -77,10 +77,12 @@ export function deltaE2000Pairs(first: Float64Array, second: Float64Array, out: 
       // The mean hue's direction is that of u1/C1 + u2/C2; ΔH′ = 2√(C1C2)·sin(Δh/2) from the cross product.
       const a = a1p * C2 + a2p * C1
       const b = b1 * C2 + b2 * C1
-      const length = 1 / Math.sqrt(2 * product * together)
-      cos = a * length
-      sin = b * length
-      dH = (a1p * b2 - a2p * b1) / Math.sqrt(0.5 * together)
+      // One division serves both: 1 ÷ (√(C1C2)·√(together/2)).
+      const root = Math.sqrt(product)
+      const inverse = 1 / (root * Math.sqrt(0.5 * together))
+      cos = 0.5 * a * inverse
+      sin = 0.5 * b * inverse
+      dH = (a1p * b2 - a2p * b1) * root * inverse
     } else if (product === 0) {
       // One side is grey, or both: the hue is the other side's, 0° without any.
       const C = C1 + C2
@@ -121,9 +123,13 @@ export function deltaE2000Pairs(first: Float64Array, second: Float64Array, out: 
     const RT = -2 * Math.sqrt(C7 / (C7 + pow25To7)) * rotation
     const L = 0.5 * (L1 + L2) - 50
     const LL = L * L
-    const l = (L2 - L1) / (1 + (0.015 * LL) / Math.sqrt(20 + LL))
-    const c = (C2 - C1) / (1 + 0.045 * C)
-    const h = dH / (1 + 0.015 * C * T)
+    const lightness = Math.sqrt(20 + LL)
+    const l = ((L2 - L1) * lightness) / (lightness + 0.015 * LL)
+    const SC = 1 + 0.045 * C
+    const SH = 1 + 0.015 * C * T
+    const scale = 1 / (SC * SH)
+    const c = (C2 - C1) * SH * scale
+    const h = dH * SC * scale
     out[i] = Math.sqrt(l * l + c * c + h * h + RT * c * h)
   }
   return out
