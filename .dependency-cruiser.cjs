@@ -6,6 +6,7 @@ const mayImport = {
   bench: ['courier', 'contract', 'core'],
   server: ['contract', 'core'],
   web: ['contract', 'core'],
+  cli: ['contract', 'core'],
 }
 const names = Object.keys(mayImport)
 

@@ -20,7 +20,7 @@ interface Definition {
 }
 
 const level = (at: number | undefined) => (at === undefined ? '' : `grey ${Number((at * 100).toFixed(1))} %`)
-const greys = 'a grey between black and white'
+const greys = 'grey between black and white'
 
 const definitions = {
   averageDeltaE: {

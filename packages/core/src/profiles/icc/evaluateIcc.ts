@@ -5,8 +5,10 @@ import type { XYZ } from '../../color/chromaticity'
 import { invertRising } from '../../tone/monotoneCurve'
 import { curveFunction } from './curves'
 import { ProfileError } from './iccBytes'
+import { labCodes } from './labSpace'
 import { applyLut, type Lut } from './lut'
 import type { IccProfile } from './readIcc'
+import { xyzUnit } from './xyzSpace'
 
 /** A profile as two functions, relative colorimetric. */
 export interface ProfileTransforms {
@@ -18,24 +20,12 @@ export interface ProfileTransforms {
   readonly toSignal: ((lab: Lab) => Triple) | null
 }
 
-/** CIELAB as the three shares that tables hold: version 4's, and the older one of `mft2`. ICC.1:2022 §6.3.4.2, §10.10. */
-const labCodes = {
-  current: {
-    encode: ([L, a, b]: Lab): Triple => [L / 100, (a + 128) / 255, (b + 128) / 255],
-    decode: ([x, y, z]: Triple): Lab => [100 * x, 255 * y - 128, 255 * z - 128],
-  },
-  legacy: {
-    encode: ([L, a, b]: Lab): Triple => [(L * 652.8) / 65535, ((a + 128) * 256) / 65535, ((b + 128) * 256) / 65535],
-    decode: ([x, y, z]: Triple): Lab => [(x * 65535) / 652.8, (y * 65535) / 256 - 128, (z * 65535) / 256 - 128],
-  },
-}
-
-/** XYZ as shares: 1 + 32767/32768 is 65535. ICC.1:2022 §6.3.4.2. */
-const xyzUnit = 65535 / 32768
-
 /** CIELAB to and from the shares that a table of this profile speaks. */
 function codeOf(profile: IccProfile, lut: Lut): { encode: (lab: Lab) => Triple; decode: (v: Triple) => Lab } {
-  if (profile.connectionSpace === 'Lab') return lut.type === 'mft2' ? labCodes.legacy : labCodes.current
+  if (profile.connectionSpace === 'Lab') {
+    const { ofL, ofAb, toL, toAb } = labCodes[lut.type === 'mft2' ? 2 : 4]
+    return { encode: ([L, a, b]) => [ofL(L), ofAb(a), ofAb(b)], decode: ([x, y, z]) => [toL(x), toAb(y), toAb(z)] }
+  }
   const clamp = (v: number) => Math.min(1, Math.max(0, v))
   return {
     encode: (lab) => convertLabToXyz(lab, pcsWhite).map((v) => clamp(v / xyzUnit)) as unknown as Triple,

@@ -38,6 +38,49 @@ const average = (values: readonly number[]) => values.reduce((a, b) => a + b, 0)
 const told = (name: string, ...figures: [string, number][]) =>
   process.stdout.write(`${name}: ${figures.map(([what, v]) => `${what} ${v.toFixed(4)}`).join(', ')} ΔE2000\n`)
 
+describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s codes, version %s', (version) => {
+  const deep = testPanel({
+    coupling: 0.04,
+    primaries: { red: { x: 0.673, y: 0.326 }, green: { x: 0.224, y: 0.716 }, blue: { x: 0.1545, y: 0.028 } },
+  })
+  const deepReadings = readingsOf(deep, 200)
+  const c = characterize(deepReadings)
+  const table = writeTableProfile(c, fitMatrixModel(deepReadings), facts(version))
+  const profile = readIccProfile(table)
+  const own = profileTransforms(profile)
+  const pcs = adaptLab(c.white)
+  const seen = [...colors, [0, 0, 1] as Triple].map((rgb) => ({ rgb, lab: pcs(deep(rgb)) }))
+
+  test('the table connects through XYZ and predicts every colour, that blue among them', () => {
+    const errors = seen.map(({ rgb, lab }) => deltaE2000(lab, own.toLab(rgb)))
+    told(`table profile of a deep blue, version ${version}`, ['average', average(errors)], ['worst', worst(errors)])
+    expect(profile.connectionSpace).toBe('XYZ')
+    expect(seen[seen.length - 1].lab[2]).toBeLessThan(-128)
+    expect(average(errors)).toBeLessThan(0.25)
+    expect(worst(errors)).toBeLessThan(1)
+  })
+
+  test('and back, as Little CMS evaluates it: within 0.2', () => {
+    // Little CMS takes CIELAB only within its codes.
+    const inside = seen.filter(({ lab }) => lab[2] > -127)
+    const reference = throughLittleCms(table, { rgb: inside.map((s) => s.rgb), lab: inside.map((s) => s.lab) })
+    const forward = inside.map(({ rgb }, i) => deltaE2000(reference.lab[i], own.toLab(rgb)))
+    const inverse = inside.map(({ lab }, i) =>
+      deltaE2000(own.toLab(own.toSignal!(lab)), own.toLab(reference.signal[i])),
+    )
+    told(`Little CMS, deep blue, version ${version}`, ['forward', worst(forward)], ['inverse', worst(inverse)])
+    expect(worst(forward)).toBeLessThan(0.2)
+    expect(worst(inverse)).toBeLessThan(0.2)
+    const back = inside.map(({ lab }) => deltaE2000(lab, pcs(deep(own.toSignal!(lab)))))
+    told(
+      `deep blue, version ${version}, and back, against the panel`,
+      ['average', average(back)],
+      ['worst', worst(back)],
+    )
+    expect(average(back)).toBeLessThan(version === 4 ? 0.3 : 0.6)
+  })
+})
+
 describe.each([2, 4] as const)('version %s', (version) => {
   const table = writeTableProfile(characterization, model, facts(version))
   const own = profileTransforms(readIccProfile(table))

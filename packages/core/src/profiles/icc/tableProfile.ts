@@ -1,167 +1,125 @@
+import { makeInverter } from '../../characterization/inversion'
+import { predictLabInto, type Characterization } from '../../characterization/characterization'
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
 import { pcsWhite } from '../../color/encodings'
-import { invert, multiplyVector, type Triple } from '../../color/matrix3'
+import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
 import type { XYZ } from '../../color/chromaticity'
-import { predictLabInto, type Characterization } from '../../characterization/characterization'
-import { makeInverter } from '../../characterization/inversion'
 import type { MatrixModel } from '../matrixModel'
-import { identityCurve, tableCurve } from './curves'
-import { IccWriter } from './iccBytes'
+import { labSpace } from './labSpace'
 import { adaptationOf, matrixTags } from './matrixProfile'
+import { curveEntries, newTable, oldTable, type Curves } from './tableLayout'
 import { assembleProfile, commonTags, type ProfileFacts } from './writeIcc'
+import { xyzSpace } from './xyzSpace'
 
 /** Nodes along each axis, both ways; odd, so that greys fall on a node of a* and b*. */
 export const profileGrid = 33
-/** Entries of the curves around the grids; the most that `mft2` takes. */
-const curveEntries = 4096
 
-type Curves = readonly [(x: number) => number, (x: number) => number, (x: number) => number]
-
-/** CIELAB as 16-bit shares: version 4's, and the older one of `mft2`. ICC.1:2022 §6.3.4.2, §10.10. */
-const codes = {
-  4: {
-    L: (L: number) => L / 100,
-    ab: (v: number) => (v + 128) / 255,
-    lOf: (x: number) => 100 * x,
-    abOf: (x: number) => 255 * x - 128,
-  },
-  2: {
-    L: (L: number) => (L * 652.8) / 65535,
-    ab: (v: number) => ((v + 128) * 256) / 65535,
-    lOf: (x: number) => (x * 65535) / 652.8,
-    abOf: (x: number) => (x * 65535) / 256 - 128,
-  },
-} as const
-
-/** A table as the profile lays it out: curves, a grid of 16-bit shares, curves. */
-interface TableParts {
-  readonly first: Curves
-  readonly grid: Float64Array
-  readonly last: Curves
+/** How a table speaks to the connection space: what its grids hold and are addressed by. */
+export interface ConnectionTable {
+  readonly connectionSpace: 'Lab ' | 'XYZ '
+  /** CIELAB under D50 → the three shares that the grid from the device holds. */
+  readonly toGrid: (lab: Lab) => Triple
+  /** From those shares to the code of the connection space. */
+  readonly fromGrid: Curves
+  /** Code of the connection space → places on the grid to the device: curves, then (version 4 only) a matrix with offset. */
+  readonly intoGrid: Curves
+  readonly matrix: { readonly matrix: Matrix3; readonly offset: Triple } | null
+  /** The colour at a place (0–1) of the grid to the device, as CIELAB under D50. */
+  readonly labAt: (place: Triple) => Lab
 }
 
-const writeCurves = (w: IccWriter, curves: Curves) => {
-  for (const of of curves) for (let i = 0; i < curveEntries; i++) w.share(of(i / (curveEntries - 1)))
-}
-
-/** `mft2`. ICC.1:2022 §10.10. */
-function oldTable({ first, grid, last }: TableParts): Uint8Array {
-  const w = new IccWriter().text('mft2').u32(0).u8(3, 3, profileGrid, 0)
-  for (const v of [1, 0, 0, 0, 1, 0, 0, 0, 1]) w.fixed(v)
-  w.u16(curveEntries).u16(curveEntries)
-  writeCurves(w, first)
-  for (let i = 0; i < grid.length; i++) w.share(grid[i])
-  writeCurves(w, last)
-  return w.done()
-}
-
-/** `mAB ` (curves on the device side are its A curves) or `mBA `. ICC.1:2022 §10.12, §10.13. */
-function newTable(type: 'mAB ' | 'mBA ', { first, grid, last }: TableParts): Uint8Array {
-  const run = (curves: Curves | null) => {
-    const w = new IccWriter()
-    for (let c = 0; c < 3; c++) w.bytes(curves ? tableCurve(curves[c], curveEntries) : identityCurve()).pad()
-    return w.done()
-  }
-  const onDevice = run(type === 'mAB ' ? first : last)
-  const onLab = run(type === 'mAB ' ? null : first)
-  const clut = new IccWriter().u8(profileGrid, profileGrid, profileGrid, ...new Array(13).fill(0)).u8(2, 0, 0, 0)
-  for (let i = 0; i < grid.length; i++) clut.share(grid[i])
-  clut.pad()
-  const [b, c] = [32, 32 + onLab.length]
-  return new IccWriter()
-    .text(type)
-    .u32(0)
-    .u8(3, 3, 0, 0)
-    .u32(b)
-    .u32(0)
-    .u32(0)
-    .u32(c)
-    .u32(c + clut.length)
-    .bytes(onLab)
-    .bytes(clut.done())
-    .bytes(onDevice)
-    .done()
-}
-
-const identity = (x: number) => x
+/** CIELAB beyond which the codes of the connection space end: −128…127. ICC.1:2022 §6.3.4.2. */
+const labReach = 126.5
 
 /**
  * An ICC.1 display profile of table kind from a characterization, version 4.4 (`mAB `, `mBA `) or 2.4 (`mft2`), 33 nodes
- * each way through CIELAB, with matrix and curves beside them for programs that read no tables. The curves on the device
- * side turn signals into the cube root of light, in which colours run nearly straight from node to node; those on the
- * CIELAB side give the span of a* and b* that the display has most of the nodes. ICC.1:2022 §8.4.2, §9.
+ * each way, with matrix and curves beside them for programs that read no tables. It connects through CIELAB; a display
+ * with colours beyond CIELAB's codes (deep blues of wide gamuts) connects through XYZ, which has no such end. The curves
+ * on the device side turn signals into the cube root of light, in which colours run nearly straight from node to node.
+ * ICC.1:2022 §8.4.2, §9.
  */
 export function writeTableProfile(c: Characterization, model: MatrixModel, facts: ProfileFacts): Uint8Array {
   const version = facts.version ?? 4
-  const code = codes[version]
   const adapt = adaptationOf(c.white)
-  const back = invert(adapt)
-  const entries = c.curves.length / 3
-  const root = (channel: number) => {
-    const [low, high] = [c.curves[channel * entries], c.curves[channel * entries + entries - 1]]
-    return (x: number) => {
-      const at = x * (entries - 1)
-      const i = Math.min(entries - 2, Math.floor(at))
-      const v = c.curves[channel * entries + i]
-      return (v + (c.curves[channel * entries + i + 1] - v) * (at - i) - low) / (high - low)
-    }
-  }
-  const roots: Curves = [root(0), root(1), root(2)]
+  const roots = [0, 1, 2].map((k) => rootCurve(c, k)) as unknown as Curves
   const signals = roots.map(invertTable) as unknown as Curves
+  const labs = gridOfColors(c, signals, adapt)
+  const reach = [1, 2].map((k) => largest(labs, k)) as unknown as readonly [number, number]
+  const space = Math.max(...reach) < labReach ? labSpace(version, reach, profileGrid) : xyzSpace(version, reach)
 
-  const top = profileGrid - 1
-  const labs = new Float64Array(3 * profileGrid ** 3)
-  const lab = new Float64Array(3)
-  const even = (of: (x: number) => number) => Float64Array.from({ length: profileGrid }, (_, i) => of(i / top))
-  const [atR, atG, atB] = signals.map(even)
-  for (let i = 0, at = 0; i < profileGrid; i++)
-    for (let j = 0; j < profileGrid; j++)
-      for (let k = 0; k < profileGrid; k++, at += 3) {
-        predictLabInto(c, atR[i], atG[j], atB[k], lab)
-        const [x, y, z] = convertLabToXyz([lab[0], lab[1], lab[2]] as Lab, relative(c.white))
-        labs.set(convertXyzToLab(multiplyVector(adapt, [x, y, z]), pcsWhite), at)
-      }
-  const forward = labs.map((v, i) => (i % 3 === 0 ? code.L(v) : code.ab(v)))
-
-  const reach = [1, 2].map((k) => {
-    let most = 0
-    for (let i = k; i < labs.length; i += 3) most = Math.max(most, Math.abs(labs[i]))
-    return Math.min(127, 1.02 * most)
-  })
-  const stretches = reach.map((r) => stretch(r))
-  const first: Curves = [
-    version === 4 ? identity : (x) => code.lOf(x) / 100,
-    (x) => stretches[0].place(code.abOf(x)),
-    (x) => stretches[1].place(code.abOf(x)),
-  ]
-  const inverse = new Float64Array(labs.length)
-  const { intoSignal } = makeInverter(c)
-  const found = new Float64Array(3)
-  const [atA, atBb] = stretches.map(({ valueOf }) => even(valueOf))
-  for (let i = 0, at = 0; i < profileGrid; i++)
-    for (let j = 0; j < profileGrid; j++)
-      for (let k = 0; k < profileGrid; k++, at += 3) {
-        const xyz = multiplyVector(back, convertLabToXyz([(100 * i) / top, atA[j], atBb[k]], pcsWhite))
-        const [L, a, b] = convertXyzToLab(xyz, relative(c.white))
-        intoSignal(L, a, b, found)
-        for (let q = 0; q < 3; q++) inverse[at + q] = roots[q](found[q])
-      }
-
-  const a2b = { first: roots, grid: forward, last: [identity, identity, identity] as Curves }
-  const b2a = { first, grid: inverse, last: signals }
-  return assembleProfile(facts, 'Lab ', [
+  const forward = new Float64Array(labs.length)
+  for (let i = 0; i < labs.length; i += 3) forward.set(space.toGrid([labs[i], labs[i + 1], labs[i + 2]]), i)
+  const inverse = gridOfSignals(c, roots, adapt, space)
+  const a2b = { grid: forward, size: profileGrid, device: roots, pcs: space.fromGrid, matrix: null }
+  const b2a = { grid: inverse, size: profileGrid, device: signals, pcs: space.intoGrid, matrix: space.matrix }
+  return assembleProfile(facts, space.connectionSpace, [
     ...commonTags(facts, c.white, adapt),
-    ['A2B0', version === 4 ? newTable('mAB ', a2b) : oldTable(a2b)],
-    ['B2A0', version === 4 ? newTable('mBA ', b2a) : oldTable(b2a)],
+    ['A2B0', version === 4 ? newTable('mAB ', a2b) : oldTable('A2B', a2b)],
+    ['B2A0', version === 4 ? newTable('mBA ', b2a) : oldTable('B2A', b2a)],
     ...matrixTags(model),
   ])
 }
 
 const relative = (white: XYZ): Triple => [white[0] / white[1], 1, white[2] / white[1]]
 
+const largest = (labs: Float64Array, k: number): number => {
+  let most = 0
+  for (let i = k; i < labs.length; i += 3) most = Math.max(most, Math.abs(labs[i]))
+  return most
+}
+
+/** Signal 0–1 → cube root of a channel's light, from 0 to 1. */
+function rootCurve(c: Characterization, channel: number): (x: number) => number {
+  const entries = c.curves.length / 3
+  const start = channel * entries
+  const [low, high] = [c.curves[start], c.curves[start + entries - 1]]
+  return (x) => {
+    const at = x * (entries - 1)
+    const i = Math.min(entries - 2, Math.floor(at))
+    const v = c.curves[start + i]
+    return (v + (c.curves[start + i + 1] - v) * (at - i) - low) / (high - low)
+  }
+}
+
+const even = (of: (x: number) => number) =>
+  Float64Array.from({ length: profileGrid }, (_, i) => of(i / (profileGrid - 1)))
+
+/** CIELAB under D50 at every node of the grid from the device. */
+function gridOfColors(c: Characterization, signals: Curves, adapt: Matrix3): Float64Array {
+  const labs = new Float64Array(3 * profileGrid ** 3)
+  const lab = new Float64Array(3)
+  const [atR, atG, atB] = signals.map(even)
+  for (let i = 0, at = 0; i < profileGrid; i++)
+    for (let j = 0; j < profileGrid; j++)
+      for (let k = 0; k < profileGrid; k++, at += 3) {
+        predictLabInto(c, atR[i], atG[j], atB[k], lab)
+        const xyz = convertLabToXyz([lab[0], lab[1], lab[2]], relative(c.white))
+        labs.set(convertXyzToLab(multiplyVector(adapt, xyz), pcsWhite), at)
+      }
+  return labs
+}
+
+/** Cube roots of light at every node of the grid to the device. */
+function gridOfSignals(c: Characterization, roots: Curves, adapt: Matrix3, space: ConnectionTable): Float64Array {
+  const grid = new Float64Array(3 * profileGrid ** 3)
+  const back = invert(adapt)
+  const { intoSignal } = makeInverter(c)
+  const found = new Float64Array(3)
+  const top = profileGrid - 1
+  for (let i = 0, at = 0; i < profileGrid; i++)
+    for (let j = 0; j < profileGrid; j++)
+      for (let k = 0; k < profileGrid; k++, at += 3) {
+        const xyz = multiplyVector(back, convertLabToXyz(space.labAt([i / top, j / top, k / top]), pcsWhite))
+        const [L, a, b] = convertXyzToLab(xyz, relative(c.white))
+        intoSignal(L, a, b, found)
+        for (let q = 0; q < 3; q++) grid[at + q] = roots[q](found[q])
+      }
+  return grid
+}
+
 /** The inverse of a rising function on 0–1, through a fine table of it. */
 function invertTable(of: (x: number) => number): (y: number) => number {
-  const n = 4096
+  const n = curveEntries
   const values = Float64Array.from({ length: n + 1 }, (_, i) => of(i / n))
   return (y) => {
     if (y <= values[0]) return 0
@@ -175,28 +133,4 @@ function invertTable(of: (x: number) => number): (y: number) => number {
     }
     return (low + (y - values[low]) / (values[high] - values[low])) / n
   }
-}
-
-/** Steps of the grid that the values beyond a display's reach share on each side. */
-const outside = 1.5
-
-/**
- * Places for a* or b* on 0–1 such that ±`reach` takes all but 1.5 steps of the grid at each end, 0 the middle node, and
- * −128…127 the whole.
- */
-function stretch(reach: number) {
-  const edge = outside / (profileGrid - 1)
-  const slope = (0.5 - edge) / reach
-  const beyond = edge / (128 - reach)
-  const place = (v: number) => {
-    const m = Math.abs(v)
-    const p = m <= reach ? m * slope : 0.5 - edge + (m - reach) * beyond
-    return 0.5 + Math.sign(v) * Math.min(0.5, p)
-  }
-  const valueOf = (x: number) => {
-    const p = Math.abs(x - 0.5)
-    const m = p <= 0.5 - edge ? p / slope : reach + (p - 0.5 + edge) / beyond
-    return Math.sign(x - 0.5) * m
-  }
-  return { place, valueOf }
 }

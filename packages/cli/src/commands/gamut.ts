@@ -1,0 +1,120 @@
+import {
+  characterize,
+  comparePrimaries,
+  compareSolids,
+  convertLabToXyz,
+  convertXyzToChromaticity,
+  invert,
+  multiplyVector,
+  panelFactsOf,
+  pcsWhite,
+  profileTransforms,
+  readIccProfile,
+  readReadings,
+  solidOfCharacterization,
+  solidOfEncoding,
+  solidOfSurface,
+  standardPrimaries,
+  tessellate,
+  type GamutSolid,
+  type IccProfile,
+  type Matrix3,
+  type Primaries,
+  type SignalScale,
+  type StandardPrimaries,
+  type XYZ,
+} from '@bichroma/core'
+import { fromFile, readBytes, readText } from '../io'
+import type { Answer } from '../output'
+
+interface Measured {
+  readonly primaries: Primaries
+  readonly solid: GamutSolid
+}
+
+/** The matrix that takes the connection space back to the display's own white; none where the profile does not tell. */
+function unadapt(profile: IccProfile): (xyz: XYZ) => XYZ {
+  const chad = profile.read('chad')
+  if (chad?.kind !== 'numbers' || chad.values.length < 9) return (xyz) => xyz
+  const m = chad.values
+  const matrix: Matrix3 = [
+    [m[0], m[1], m[2]],
+    [m[3], m[4], m[5]],
+    [m[6], m[7], m[8]],
+  ]
+  const back = invert(matrix)
+  return (xyz) => multiplyVector(back, xyz)
+}
+
+function fromProfile(bytes: Uint8Array): Measured {
+  const profile = readIccProfile(bytes)
+  const { toLab } = profileTransforms(profile)
+  const own = unadapt(profile)
+  const black = convertLabToXyz(toLab([0, 0, 0]), pcsWhite)
+  const primary = (r: number, g: number, b: number) => {
+    const [x, y, z] = convertLabToXyz(toLab([r, g, b]), pcsWhite)
+    return convertXyzToChromaticity(own([x - black[0], y - black[1], z - black[2]]))
+  }
+  return {
+    primaries: { red: primary(1, 0, 0), green: primary(0, 1, 0), blue: primary(0, 0, 1) },
+    solid: solidOfSurface(tessellate(toLab)),
+  }
+}
+
+function fromReadings(text: string, scale?: SignalScale): Measured {
+  const { readings } = readReadings(text, scale)
+  return {
+    primaries: panelFactsOf(readings, { kind: 'panel' }).primaries,
+    solid: solidOfCharacterization(characterize(readings)),
+  }
+}
+
+/** A display's gamut against standards: coverage and area ratio in both diagrams, coverage of the volume in CIELAB. */
+export function gamut(path: string, against: readonly StandardPrimaries[], scale?: SignalScale): Answer {
+  const bytes = readBytes(path)
+  const isProfile = bytes.length > 40 && String.fromCharCode(...bytes.subarray(36, 40)) === 'acsp'
+  const measured = fromFile(path, () => (isProfile ? fromProfile(bytes) : fromReadings(readText(path), scale)))
+  const results = against.map((name) => ({
+    name,
+    xy: comparePrimaries(measured.primaries, standardPrimaries[name], 'xy'),
+    uv: comparePrimaries(measured.primaries, standardPrimaries[name], 'uv'),
+    volume: compareSolids(measured.solid, solidOfEncoding(name)),
+  }))
+  const percent = (v: number) => `${v.toFixed(0)} %`
+  const { red, green, blue } = measured.primaries
+  return {
+    json: { primaries: measured.primaries, volume: results[0]?.volume.volume, against: results },
+    text: [
+      {
+        head: ['', 'x', 'y'],
+        rows: Object.entries({ red, green, blue }).map(([hue, c]) => [hue, c.x.toFixed(4), c.y.toFixed(4)]),
+      },
+      {
+        head: [
+          'against',
+          'xy coverage',
+          'xy area ratio',
+          'u′v′ coverage',
+          'u′v′ area ratio',
+          'volume coverage',
+          'volume ratio',
+        ],
+        rows: results.map((r) => [
+          r.name,
+          percent(r.xy.coverage),
+          percent(r.xy.areaRatio),
+          percent(r.uv.coverage),
+          percent(r.uv.areaRatio),
+          percent(r.volume.coverage),
+          percent(r.volume.volumeRatio),
+        ]),
+      },
+      ...results
+        .filter((r) => r.volume.missing.length)
+        .map((r) => {
+          const [worst] = r.volume.missing
+          return `Of ${r.name}, ${percent(100 - r.volume.coverage)} of the volume is missing, most of it at hues of ${worst.hueFrom}–${worst.hueTo}° (there up to ${worst.chromaShort.toFixed(0)} of chroma, at L* ${worst.lightness.toFixed(0)}).`
+        }),
+    ],
+  }
+}

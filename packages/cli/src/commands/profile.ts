@@ -1,0 +1,241 @@
+import {
+  adaptLab,
+  characterize,
+  convertXyzToChromaticity,
+  crossValidate,
+  deltaE2000,
+  fitMatrixModel,
+  formatLuminance,
+  formatSigned,
+  invert,
+  multiplyVector,
+  pcsWhite,
+  profileTransforms,
+  readIccProfile,
+  readingOf,
+  readReadings,
+  textOf,
+  writeMatrixProfile,
+  writeTableProfile,
+  type IccProfile,
+  type Matrix3,
+  type PatchReading,
+  type SignalScale,
+  type TagValue,
+} from '@bichroma/core'
+import { BadInput, fromFile, nameOf, readBytes, readText, write, type CliIo } from '../io'
+import { firstRows, type Answer } from '../output'
+import { spreadHead, spreadOf, spreadRow, type Spread } from '../figures'
+
+export interface BuildOptions {
+  readonly kind: 'matrix' | 'table'
+  readonly icc: 2 | 4
+  readonly name?: string
+  readonly out: string
+  readonly scale?: SignalScale
+}
+
+/** How far a profile's prediction lies from readings: ΔE2000 in CIELAB (D50) under the white that was read. */
+export function predictionErrors(profile: IccProfile, readings: readonly PatchReading[]): number[] {
+  const white = readingOf(readings, [1, 1, 1])
+  if (!white)
+    throw new Error('The readings hold no white (full red, green and blue), so nothing can be compared with it.')
+  const { toLab } = profileTransforms(profile)
+  const labOf = adaptLab(white)
+  return readings.map(({ rgb, xyz }) => deltaE2000(labOf(xyz), toLab(rgb)))
+}
+
+export function buildProfile(path: string, options: BuildOptions, io: CliIo): Answer {
+  const { kind, icc, out, name = `${nameOf(path)}, ${new Date(io.now()).toISOString().slice(0, 10)}`, scale } = options
+  const text = readText(path)
+  const { bytes, spread, validation, readings } = fromFile(path, () => {
+    const { readings } = readReadings(text, scale)
+    const facts = {
+      description: name,
+      copyright: 'Made with Bichroma. Free to use.',
+      createdAt: io.now(),
+      version: icc,
+    }
+    const model = fitMatrixModel(readings)
+    const bytes =
+      kind === 'matrix' ? writeMatrixProfile(model, facts) : writeTableProfile(characterize(readings), model, facts)
+    const spread = spreadOf(predictionErrors(readIccProfile(bytes), readings))
+    return { bytes, spread, readings, validation: kind === 'table' ? crossValidate(readings) : null }
+  })
+  write(out, bytes)
+  return {
+    json: {
+      out,
+      name,
+      kind,
+      icc,
+      bytes: bytes.length,
+      readings: readings.length,
+      fit: spread,
+      crossValidation: validation,
+    },
+    text: [
+      {
+        head: spreadHead('ΔE2000'),
+        rows: [
+          spreadRow('to the readings it was made from', spread),
+          ...(validation
+            ? [
+                [
+                  'to readings left out (cross-validation)',
+                  String(readings.length),
+                  validation.averageDeltaE.toFixed(2),
+                  validation.percentile95DeltaE.toFixed(2),
+                  validation.worstDeltaE.toFixed(2),
+                ],
+              ]
+            : []),
+        ],
+      },
+      `“${name}”, ICC version ${icc}, ${kind === 'table' ? 'tables of 33 nodes' : 'matrix and curves'}, ${bytes.length.toLocaleString('en')} bytes, written to ${out}.`,
+    ],
+  }
+}
+
+const fixed = (values: readonly number[]) => values.map((v) => v.toFixed(4)).join(' ')
+
+/** A tag's contents in a few words. */
+function describe(value: TagValue | null): string {
+  switch (value?.kind) {
+    case 'text':
+      return `“${value.text}”`
+    case 'xyz':
+      return value.values.map(fixed).join(' · ')
+    case 'numbers':
+      return value.values.length <= 9 ? fixed(value.values) : `${value.values.length} numbers`
+    case 'curve':
+      return value.curve.kind === 'table'
+        ? `table of ${value.curve.values.length} entries`
+        : value.curve.type === 0
+          ? `exponent ${value.curve.parameters[0].toFixed(3)}`
+          : `formula ${value.curve.type}: ${fixed(value.curve.parameters)}`
+    case 'lut':
+      return value.lut.steps.map((s) => (s.kind === 'clut' ? `grid ${s.clut.grid.join('×')}` : s.kind)).join(' → ')
+    case 'video':
+      return `three tables of ${value.channels[0].length} entries for the video card`
+    case 'pairs':
+      return value.pairs.map(([k, v]) => `${k}: ${v}`).join(', ')
+    case 'signature':
+      return value.signature
+    case 'date':
+      return new Date(value.at).toISOString()
+    default:
+      return 'not read'
+  }
+}
+
+/** The display's own white, where the profile tells how it was adapted. */
+function ownWhite(profile: IccProfile) {
+  const chad = profile.read('chad')
+  if (chad?.kind !== 'numbers' || chad.values.length < 9) return null
+  const m = chad.values
+  const matrix: Matrix3 = [
+    [m[0], m[1], m[2]],
+    [m[3], m[4], m[5]],
+    [m[6], m[7], m[8]],
+  ]
+  try {
+    return convertXyzToChromaticity(multiplyVector(invert(matrix), pcsWhite))
+  } catch {
+    return null
+  }
+}
+
+export function showProfile(path: string): Answer {
+  const bytes = readBytes(path)
+  return fromFile(path, () => {
+    const profile = readIccProfile(bytes)
+    const tags = profile.tags.map((t) => ({ ...t, says: describe(profile.read(t.signature)) }))
+    const luminance = profile.read('lumi')
+    const white = ownWhite(profile)
+    const { kind, toLab, toSignal } = profileTransforms(profile)
+    const created = Number.isNaN(profile.createdAt) ? null : new Date(profile.createdAt).toISOString()
+    const cdm2 = luminance?.kind === 'xyz' ? (luminance.values[0]?.[1] ?? null) : null
+    const corners = [
+      ['white', [1, 1, 1]],
+      ['red', [1, 0, 0]],
+      ['green', [0, 1, 0]],
+      ['blue', [0, 0, 1]],
+      ['middle grey', [0.5, 0.5, 0.5]],
+      ['black', [0, 0, 0]],
+    ] as const
+    return {
+      json: {
+        description: textOf(profile, 'desc'),
+        version: profile.version,
+        kind,
+        invertible: toSignal !== null,
+        connectionSpace: profile.connectionSpace,
+        created,
+        id: profile.id || null,
+        luminance: cdm2,
+        white,
+        tags,
+        colors: Object.fromEntries(corners.map(([name, rgb]) => [name, toLab(rgb)])),
+      },
+      text: [
+        {
+          head: ['', ''],
+          rows: [
+            ['description', textOf(profile, 'desc')],
+            [
+              'version, kind',
+              `ICC ${profile.version}, ${kind === 'table' ? 'tables' : 'matrix and curves'} through ${profile.connectionSpace}`,
+            ],
+            ['created', created ?? 'not told'],
+            ['luminance', cdm2 === null ? 'not told' : formatLuminance(cdm2)],
+            ['display’s white', white ? `x ${white.x.toFixed(4)}, y ${white.y.toFixed(4)}` : 'not told'],
+            ['profile ID', profile.id || 'none'],
+          ],
+        },
+        {
+          head: ['tag', 'type', 'bytes', 'says'],
+          rows: tags.map((t) => [t.signature, t.type, String(t.size), t.says]),
+        },
+        {
+          head: ['colour', 'L*', 'a*', 'b*'],
+          rows: corners.map(([name, rgb]) => [name, ...toLab(rgb).map((v) => formatSigned(v, 1).replace('+', ''))]),
+        },
+      ],
+    }
+  })
+}
+
+export function checkProfile(path: string, readingsPath: string, scale?: SignalScale): Answer {
+  const bytes = readBytes(path)
+  const profile = fromFile(path, () => {
+    const read = readIccProfile(bytes)
+    profileTransforms(read)
+    return read
+  })
+  const text = readText(readingsPath)
+  const readings = fromFile(readingsPath, () => readReadings(text, scale).readings)
+  const errors = fromFile(readingsPath, () => predictionErrors(profile, readings))
+  if (!errors.every(Number.isFinite)) throw new BadInput(`${path}: the profile gives values that are no colours.`)
+  const spread: Spread = spreadOf(errors)
+  const worstFirst = readings
+    .map(({ name, rgb }, i) => ({ name, rgb, deltaE: errors[i] }))
+    .sort((a, b) => b.deltaE - a.deltaE)
+  const shown = firstRows(
+    worstFirst.map(({ name, rgb, deltaE }) => [name, ...rgb.map((v) => (100 * v).toFixed(1)), deltaE.toFixed(2)]),
+    10,
+  )
+  return {
+    json: {
+      profile: textOf(profile, 'desc'),
+      ...spread,
+      worstPatch: readings[spread.worstAt].name,
+      patches: worstFirst,
+    },
+    text: [
+      { head: spreadHead('ΔE2000'), rows: [spreadRow('prediction against the readings', spread)] },
+      { head: ['worst first', 'red %', 'green %', 'blue %', 'ΔE2000'], rows: shown.rows },
+      ...shown.more,
+    ],
+  }
+}

@@ -1,0 +1,4 @@
+import { runCli } from './cli'
+import { nodeIo } from './io'
+
+process.exitCode = runCli(process.argv.slice(2), nodeIo)
