@@ -187,6 +187,49 @@ describe('bad input', () => {
     await expect(studio.admin.ask('DELETE', `/aims/${id}`)).rejects.toThrow(`no aim ${id}`)
   })
 
+  test.each([
+    ['PQ', { toneResponse: { kind: 'PQ' } }, 'A full run cannot make PQ yet.'],
+    ['a lifted black', { black: { kind: 'fixed', luminance: 0.5 } }, 'A full run cannot lift the black yet.'],
+  ])('an aim with %s is kept, and a full run says that it cannot make it yet', async (name, over, sentence) => {
+    const wanted = { name: `Aim with ${name}`, aim: { ...aim.aim, ...over } }
+    const { id } = await studio.admin.post<{ id: number }>('/aims', wanted)
+    expect(await studio.admin.get('/aims')).toContainEqual(expect.objectContaining({ id, ...wanted }))
+    await expect(studio.start({ aimId: id, slot: 3 })).rejects.toThrow(sentence)
+  })
+
+  test.each([
+    ['a black below zero', { black: { kind: 'fixed', luminance: -1 } }, 'aim.black.luminance', '0 or more'],
+    ['a black of no kind', { black: { kind: 'jet' } }, 'aim.black.kind', 'must be one of: panel, relative, fixed'],
+    [
+      'a curve that falls',
+      {
+        toneResponse: {
+          kind: 'curve',
+          points: [
+            [0, 0.5],
+            [1, 0.2],
+          ],
+        },
+      },
+      'aim.toneResponse.points',
+      'pairs of signal and light',
+    ],
+  ])('%s is refused at its field', async (_, over, field, words) => {
+    const response = await studio.admin.raw('POST', '/aims', { name: 'N', aim: { ...aim.aim, ...over } })
+    const problem = (await response.json()) as Problem
+    expect(problem).toMatchObject({ status: 400, field })
+    expect(problem.detail).toContain(words)
+  })
+
+  test('limits of contrast ask for the least: the near edge must not be the smaller', async () => {
+    const rule = { metric: 'contrast', near: 300, hard: 500 }
+    const response = await studio.admin.raw('POST', '/limits', { name: 'C', limits: { rules: [rule] } })
+    const problem = (await response.json()) as Problem
+    expect(problem).toMatchObject({ status: 400, field: 'limits.rules[0].near' })
+    expect(problem.detail).toContain('must not be smaller than its hard edge')
+    await studio.admin.post('/limits', { name: 'C', limits: { rules: [{ ...rule, near: 500, hard: 300 }] } })
+  })
+
   test('nothing that anybody sends gives a 500', async () => {
     const uniform = uniformFrom(5)
     const pick = <T>(list: readonly T[]): T => list[Math.floor(uniform() * list.length)]

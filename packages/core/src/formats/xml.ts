@@ -52,5 +52,5 @@ export function walkXml(text: string, { open, close }: XmlVisitor): void {
 /** Text as it may stand in an attribute or between tags. */
 export const escapeXml = (text: string): string =>
   text
-    .replace(/[^\x09\x0a\x0d\x20-\ud7ff\ue000-\ufffd]/g, ' ')
+    .replace(/[\p{Cc}\p{Cs}\ufffe\uffff]/gu, ' ')
     .replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)

@@ -1,5 +1,5 @@
 import { In, Not, type DataSource } from 'typeorm'
-import { heldStates, puttingBack, stageLabels } from '@bichroma/core'
+import { heldStates, puttingBack, stageLabels, whyNotShapable } from '@bichroma/core'
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
@@ -126,6 +126,8 @@ export class RunEngine {
       throw new Refusal('invalid-input', '“aimId” is missing; a full run needs an aim.', 'aimId')
     const aim = await this.data.getRepository(aimEntity).findOneBy({ id: input.aimId })
     if (!aim) throw new Refusal('not-found', 'This aim is not there any more. Choose another.', 'aimId')
+    const unshapable = whyNotShapable(aim.aim)
+    if (unshapable) throw new Refusal('conflict', unshapable, 'aimId')
     if ((input.overwrites ?? '') !== (slot.label ?? ''))
       throw new Refusal(
         'conflict',

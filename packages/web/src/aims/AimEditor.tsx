@@ -1,6 +1,6 @@
 import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
+import { describeBlack, standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
@@ -18,15 +18,10 @@ const toneKinds = [
   { value: 'sRGB', label: 'sRGB' },
   { value: 'L*', label: 'L*' },
   { value: 'BT.1886', label: 'BT.1886, with the measured black' },
-  { value: 'PQ', label: 'PQ, absolute' },
-  { value: 'HLG', label: 'HLG, with the system gamma' },
-  // A curve comes with an aim from a file; it can be kept, not drawn here.
-  { value: 'curve', label: 'Its own curve', disabled: true },
-]
-const blackKinds = [
-  { value: 'panel', label: 'Panel’s own' },
-  { value: 'relative', label: 'A multiple of it' },
-  { value: 'fixed', label: 'A luminance' },
+  // These come with aims from files; they are kept and shown, and full runs cannot make them yet.
+  { value: 'PQ', label: 'PQ, absolute', disabled: true },
+  { value: 'HLG', label: 'HLG, with the system gamma', disabled: true },
+  { value: 'curve', label: 'A curve of its own', disabled: true },
 ]
 const primariesKinds = [
   { value: 'standard', label: 'Standard' },
@@ -47,13 +42,6 @@ const starts = {
     sRGB: { kind: 'sRGB' },
     'L*': { kind: 'L*' },
     'BT.1886': { kind: 'BT.1886' },
-    PQ: { kind: 'PQ' },
-    HLG: { kind: 'HLG' },
-  },
-  black: {
-    panel: { kind: 'panel' },
-    relative: { kind: 'relative', factor: 2 },
-    fixed: { kind: 'fixed', luminance: 0.3 },
   },
   primaries: {
     standard: { kind: 'standard', name: 'sRGB' },
@@ -68,7 +56,6 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
   const navigate = useNavigate()
   const whiteKind = Form.useWatch(['aim', 'white', 'kind'], form) ?? initial.white.kind
   const toneKind = Form.useWatch(['aim', 'toneResponse', 'kind'], form) ?? initial.toneResponse.kind
-  const blackKind = Form.useWatch(['aim', 'black', 'kind'], form) ?? initial.black?.kind ?? 'panel'
   const primariesKind = Form.useWatch(['aim', 'primaries', 'kind'], form) ?? initial.primaries.kind
   const save = useSend(
     async (input: SaveAim) => {
@@ -96,7 +83,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
         form={form}
         layout="vertical"
         className="editor"
-        initialValues={{ name: stored?.name ?? '', aim: { black: { kind: 'panel' }, ...initial } }}
+        initialValues={{ name: stored?.name ?? '', aim: initial }}
         disabled={!mayEdit}
         onFinish={submit}
       >
@@ -132,19 +119,9 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
           <Form.Item label="Luminance, cd/m²" name={['aim', 'luminance']}>
             <InputNumber step={5} />
           </Form.Item>
-          <Form.Item label="Black" name={['aim', 'black', 'kind']}>
-            <Select options={blackKinds} onChange={restart('black')} />
+          <Form.Item label="Black">
+            <Input value={describeBlack(initial.black) || 'The panel’s own'} disabled aria-label="Black" />
           </Form.Item>
-          {blackKind === 'relative' && (
-            <Form.Item label="Times the panel’s" name={['aim', 'black', 'factor']}>
-              <InputNumber step={0.5} />
-            </Form.Item>
-          )}
-          {blackKind === 'fixed' && (
-            <Form.Item label="Black, cd/m²" name={['aim', 'black', 'luminance']}>
-              <InputNumber step={0.1} />
-            </Form.Item>
-          )}
         </div>
         <div className="row">
           <Form.Item label="Tone response" name={['aim', 'toneResponse', 'kind']}>
