@@ -1,4 +1,3 @@
-import { execFileSync } from 'node:child_process'
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import {
@@ -17,6 +16,7 @@ import {
 } from '@bichroma/core'
 import type { RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core'
+import { throughLittleCms } from '../packages/core/src/test/throughLittleCms'
 import { live, Studio, until } from './studio'
 
 let studio: Studio
@@ -72,11 +72,7 @@ test('the profile, opened by Little CMS, predicts 50 device colours of the panel
   const profile = Buffer.from(await (await studio.admin.raw('GET', `/runs/${run.id}/profile`)).arrayBuffer())
   expect(contentHash(profile)).toBe(run.profileHash)
   const device = fresh(50, 78)
-  const predicted: Triple[] = JSON.parse(
-    execFileSync(process.execPath, [join(__dirname, '../packages/core/src/test/littleCms.mjs')], {
-      input: JSON.stringify({ profile: profile.toString('base64'), rgb: device }),
-    }).toString(),
-  )
+  const predicted = throughLittleCms(profile, { rgb: device }).xyz
   const [white] = studio.bench.truth(live.serial, [[1, 1, 1]])
   const relative = scale(white, 1 / white[1]) as XYZ
   const adapt = bradfordMatrix(relative, pcsWhite)
