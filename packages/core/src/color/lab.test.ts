@@ -1,6 +1,7 @@
 import { converter } from 'culori'
 import { uniformFrom } from '../random'
 import { convertLabToXyz, convertXyzToLab } from './lab'
+import { told } from '../test/told'
 
 const d50 = [0.3457 / 0.3585, 1, (1 - 0.3457 - 0.3585) / 0.3585] as const
 const uniform = uniformFrom(2)
@@ -15,6 +16,7 @@ test('CIELAB agrees with culori to 1e-9, dark colours included', () => {
     const ours = convertXyzToLab([x, y, z], d50)
     most = Math.max(most, Math.abs(ours[0] - theirs.l!), Math.abs(ours[1] - theirs.a!), Math.abs(ours[2] - theirs.b!))
   }
+  told('CIELAB against culori', most)
   expect(most).toBeLessThan(1e-9)
 })
 
