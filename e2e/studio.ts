@@ -21,7 +21,7 @@ export const test = base.extend<object, { place: string; demo: Demo }>({
       const folder = mkdtempSync(join(tmpdir(), `bichroma-e2e-${place}-`))
       cpSync(process.env.BICHROMA_DEMO_TEMPLATE!, folder, { recursive: true })
       const processes = new Processes()
-      const { url, control } = await processes.startDemo({ folder, port: '0', pace: '60', web: 'packages/web/dist' })
+      const { url, control } = await processes.startDemo({ folder, port: '0', pace: '25', web: 'packages/web/dist' })
       const post = async (path: string, body: object) => {
         const response = await fetch(control + path, {
           method: 'POST',

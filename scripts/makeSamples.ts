@@ -26,6 +26,7 @@ import {
 const folder = 'packages/cli/samples'
 const at = Date.UTC(2026, 10, 24, 9, 30)
 const display = fenLantern.workstations.flatMap((w) => w.displays).find((d) => d.name === 'Sedge 2')!
+const { nativeWhite } = display.panel
 const panel = new PanelModel(display.panel)
 const state = { backlight: 42, warmMinutes: 90, hours: display.hours }
 
@@ -123,7 +124,7 @@ put(
     size: { width: 60, height: 34 },
     gamma: 2.2,
     primaries: { red: { x: 0.68, y: 0.31 }, green: { x: 0.24, y: 0.7 }, blue: { x: 0.15, y: 0.05 } },
-    white: display.panel.nativeWhite,
+    white: nativeWhite,
     name: `${display.maker} ${display.model}`.slice(0, 13),
     serialText: display.serial,
     pixels: { width: 2560, height: 1440 },

@@ -1,4 +1,4 @@
-import { percentile } from '@bichroma/core'
+import { percentile, type CrossValidation } from '@bichroma/core'
 
 /** Average, 95th percentile and worst of differences, and where the worst stands. */
 export interface Spread {
@@ -29,3 +29,9 @@ export const spreadRow = (name: string, s: Spread): string[] => [
   s.worst.toFixed(2),
 ]
 export const spreadHead = (what: string): string[] => [what, 'patches', 'average', '95th', 'worst']
+
+/** A row for the error on readings that were left out; none where too few were there to leave any out. */
+export const validationRows = (name: string, count: number, v: CrossValidation | null): string[][] =>
+  v
+    ? [[name, String(count), v.averageDeltaE.toFixed(2), v.percentile95DeltaE.toFixed(2), v.worstDeltaE.toFixed(2)]]
+    : []

@@ -64,16 +64,15 @@ export function delta(path: string, { formula, white, out }: DeltaOptions): Answ
       if (want === kind) return t
       return want === 'lab' ? convertXyzToLab(t, white) : convertLabToXyz(t, white)
     }
-    if (formula === 'de2000') {
-      const labs = (from: Float64Array) =>
-        kind === 'lab'
-          ? from
-          : Float64Array.from({ length: n }, (_, i) => i).reduce(
-              (into, i) => (into.set(as('lab', from, i), 3 * i), into),
-              new Float64Array(3 * n),
-            )
-      deltaE2000Pairs(labs(first), labs(second), differences)
-    } else
+    /** All colours of one side as CIELAB. */
+    const labs = (from: Float64Array) => {
+      if (kind === 'lab') return from
+      const into = new Float64Array(from.length)
+      for (let i = 0; i < n; i++) into.set(as('lab', from, i), 3 * i)
+      return into
+    }
+    if (formula === 'de2000') deltaE2000Pairs(labs(first), labs(second), differences)
+    else
       for (let i = 0; i < n; i++)
         differences[i] =
           formula === 'deitp'

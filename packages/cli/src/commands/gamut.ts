@@ -1,4 +1,5 @@
 import {
+  adaptationIn,
   characterize,
   comparePrimaries,
   compareSolids,
@@ -18,7 +19,6 @@ import {
   tessellate,
   type GamutSolid,
   type IccProfile,
-  type Matrix3,
   type Primaries,
   type SignalScale,
   type StandardPrimaries,
@@ -32,17 +32,11 @@ interface Measured {
   readonly solid: GamutSolid
 }
 
-/** The matrix that takes the connection space back to the display's own white; none where the profile does not tell. */
+/** From the connection space back to the display's own white; as it is where the profile does not tell how. */
 function unadapt(profile: IccProfile): (xyz: XYZ) => XYZ {
-  const chad = profile.read('chad')
-  if (chad?.kind !== 'numbers' || chad.values.length < 9) return (xyz) => xyz
-  const m = chad.values
-  const matrix: Matrix3 = [
-    [m[0], m[1], m[2]],
-    [m[3], m[4], m[5]],
-    [m[6], m[7], m[8]],
-  ]
-  const back = invert(matrix)
+  const adaptation = adaptationIn(profile)
+  if (!adaptation) return (xyz) => xyz
+  const back = invert(adaptation)
   return (xyz) => multiplyVector(back, xyz)
 }
 

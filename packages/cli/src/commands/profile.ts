@@ -1,4 +1,5 @@
 import {
+  adaptationIn,
   adaptLab,
   characterize,
   convertXyzToChromaticity,
@@ -18,14 +19,13 @@ import {
   writeMatrixProfile,
   writeTableProfile,
   type IccProfile,
-  type Matrix3,
   type PatchReading,
   type SignalScale,
   type TagValue,
 } from '@bichroma/core'
 import { BadInput, fromFile, nameOf, readBytes, readText, write, type CliIo } from '../io'
 import { firstRows, type Answer } from '../output'
-import { spreadHead, spreadOf, spreadRow, type Spread } from '../figures'
+import { spreadHead, spreadOf, spreadRow, validationRows, type Spread } from '../figures'
 
 export interface BuildOptions {
   readonly kind: 'matrix' | 'table'
@@ -79,17 +79,7 @@ export function buildProfile(path: string, options: BuildOptions, io: CliIo): An
         head: spreadHead('ΔE2000'),
         rows: [
           spreadRow('to the readings it was made from', spread),
-          ...(validation
-            ? [
-                [
-                  'to readings left out (cross-validation)',
-                  String(readings.length),
-                  validation.averageDeltaE.toFixed(2),
-                  validation.percentile95DeltaE.toFixed(2),
-                  validation.worstDeltaE.toFixed(2),
-                ],
-              ]
-            : []),
+          ...validationRows('to readings left out (cross-validation)', readings.length, validation),
         ],
       },
       `“${name}”, ICC version ${icc}, ${kind === 'table' ? 'tables of 33 nodes' : 'matrix and curves'}, ${bytes.length.toLocaleString('en')} bytes, written to ${out}.`,
@@ -131,16 +121,9 @@ function describe(value: TagValue | null): string {
 
 /** The display's own white, where the profile tells how it was adapted. */
 function ownWhite(profile: IccProfile) {
-  const chad = profile.read('chad')
-  if (chad?.kind !== 'numbers' || chad.values.length < 9) return null
-  const m = chad.values
-  const matrix: Matrix3 = [
-    [m[0], m[1], m[2]],
-    [m[3], m[4], m[5]],
-    [m[6], m[7], m[8]],
-  ]
+  const adaptation = adaptationIn(profile)
   try {
-    return convertXyzToChromaticity(multiplyVector(invert(matrix), pcsWhite))
+    return adaptation && convertXyzToChromaticity(multiplyVector(invert(adaptation), pcsWhite))
   } catch {
     return null
   }

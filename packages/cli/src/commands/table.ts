@@ -36,7 +36,7 @@ import {
 } from '@bichroma/core'
 import { BadInput, fromFile, nameOf, readBytes, readJson, readText, write } from '../io'
 import { firstRows, type Answer } from '../output'
-import { spreadHead, spreadOf, spreadRow } from '../figures'
+import { spreadHead, spreadOf, spreadRow, validationRows } from '../figures'
 
 const extensionOf = (path: string) => /\.([a-z0-9]+)$/i.exec(path)?.[1].toLowerCase() ?? ''
 
@@ -106,17 +106,7 @@ export function buildTable(path: string, { aim: aimPath, size, range, bits, out,
         head: spreadHead('ΔE2000'),
         rows: [
           ...(spread ? [spreadRow('table to aim, by the model', spread)] : []),
-          ...(validation
-            ? [
-                [
-                  'the model itself, on readings left out',
-                  String(built.readings),
-                  validation.averageDeltaE.toFixed(2),
-                  validation.percentile95DeltaE.toFixed(2),
-                  validation.worstDeltaE.toFixed(2),
-                ],
-              ]
-            : []),
+          ...validationRows('the model itself, on readings left out', built.readings, validation),
         ],
       },
       `${((100 * outside) / checks).toFixed(0)} % of the aim’s colours lie out of the display’s reach; they go to its edge, hue kept.`,
@@ -187,7 +177,7 @@ function applyToPicture(path: string, out: string, { apply, plain }: Loaded): An
   const packed =
     depth === 8
       ? PNG.sync.write(picture)
-      : PNG.sync.write(Object.assign(new PNG({ width, height }), { data: bigEndian(data) }), {
+      : PNG.sync.write(Object.assign(new PNG({ width, height }), { data: asBytes(data) }), {
           bitDepth: 16,
           inputHasAlpha: true,
           colorType: 6,
@@ -201,7 +191,7 @@ function applyToPicture(path: string, out: string, { apply, plain }: Loaded): An
 }
 
 /** What the packer takes for 16 bits: the words as this machine holds them. */
-const bigEndian = (data: Uint8Array | Uint16Array) => Buffer.from(data.buffer, data.byteOffset, data.byteLength)
+const asBytes = (data: Uint8Array | Uint16Array) => Buffer.from(data.buffer, data.byteOffset, data.byteLength)
 
 function applyToColors(path: string, out: string, { apply }: Loaded): Answer {
   const text = readText(path)

@@ -7,6 +7,7 @@ import {
   type XYZ,
 } from '../color/chromaticity'
 import { deltaE2000 } from '../color/deltaE2000'
+import { deltaChroma, deltaLightness } from '../color/differences'
 import { convertXyzToLab, type Lab } from '../color/lab'
 import { subtract, type Triple } from '../color/matrix3'
 import { correlatedColorTemperature } from '../color/temperature'
@@ -130,10 +131,10 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
         level,
         light,
         targetLight,
-        lightnessError: p.lab[0] - p.targetLab[0],
+        lightnessError: deltaLightness(p.targetLab, p.lab),
         // Light above black, so that the black's own colour does not count as a fault of the dark greys.
         deltaUv: safeDeltaUv(subtract(p.xyz, blackXyz), aimWhite),
-        chroma: Math.hypot(p.lab[1] - p.targetLab[1], p.lab[2] - p.targetLab[2]),
+        chroma: deltaChroma(p.targetLab, p.lab),
         exponent: Math.log(light) / Math.log(level),
         targetExponent: Math.log(targetLight) / Math.log(level),
       }

@@ -1,17 +1,11 @@
 import { aimTargets, resolveAim, type Aim, type ResolvedAim } from '../aims/aim'
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
 import { convertXyzToLab } from '../color/lab'
-import { invert, multiplyVector, scale, subtract, type Matrix3, type Triple } from '../color/matrix3'
+import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
 import { levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
-import type { Characterization } from './characterization'
+import { channelColumns, type Characterization } from './characterization'
 import { makeInverter } from './inversion'
-
-/** The columns of the additive part, cd/m² above black. */
-function channelColumns({ matrix: m, white }: Characterization): Matrix3 {
-  const row = (k: number): Triple => [m[3 * k] * white[k], m[3 * k + 1] * white[k], m[3 * k + 2] * white[k]]
-  return [row(0), row(1), row(2)]
-}
 
 /** An aim made to fit a characterized display, and how bright the display can be at the aim's white. */
 export interface FittedAim {

@@ -2,7 +2,7 @@ import type { PatchReading } from '../aims/metrics'
 import type { XYZ } from '../color/chromaticity'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../color/lab'
-import type { Triple } from '../color/matrix3'
+import type { Matrix3, Triple } from '../color/matrix3'
 import { fitAdditiveModel, type AdditiveModel } from '../profiles/additiveModel'
 import { uniformFrom } from '../random'
 import { fitSmoother, type Smoother } from './smoother'
@@ -174,6 +174,12 @@ function addResidual(grid: Float64Array, r: number, g: number, b: number, out: F
       w110 * grid[q + stepR + stepG] +
       w111 * grid[q + stepR + stepG + 3]
   }
+}
+
+/** The columns of the additive part: red, green and blue at full signal above black, cd/m². */
+export function channelColumns({ matrix: m, white }: Characterization): Matrix3 {
+  const row = (k: number): Triple => [m[3 * k] * white[k], m[3 * k + 1] * white[k], m[3 * k + 2] * white[k]]
+  return [row(0), row(1), row(2)]
 }
 
 /** CIELAB under the measured white that a signal (0–1) will show. */

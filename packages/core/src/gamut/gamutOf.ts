@@ -1,13 +1,5 @@
 import { convertChromaticityToXyz, type XYZ } from '../color/chromaticity'
-import {
-  encodings,
-  matrixOfEncoding,
-  matrixOfPrimaries,
-  pcsWhite,
-  standardWhites,
-  type Primaries,
-  type StandardPrimaries,
-} from '../color/encodings'
+import { encodings, matrixOfEncoding, pcsWhite, standardWhites, type StandardPrimaries } from '../color/encodings'
 import { bradfordMatrix } from '../color/adaptation'
 import { convertXyzToLab } from '../color/lab'
 import { multiply, multiplyVector, type Matrix3, type Triple } from '../color/matrix3'
@@ -28,10 +20,6 @@ function solidOfMatrix(matrix: Matrix3, white: XYZ): GamutSolid {
 /** The solid of a standard encoding, black at zero. */
 export const solidOfEncoding = (name: StandardPrimaries): GamutSolid =>
   solidOfMatrix(matrixOfEncoding(name), convertChromaticityToXyz(standardWhites[encodings[name].white]))
-
-/** The solid of any primaries and white (Y 1), black at zero. */
-export const solidOfPrimaries = (primaries: Primaries, white: XYZ): GamutSolid =>
-  solidOfMatrix(matrixOfPrimaries(primaries, white), white)
 
 /** CIELAB under one white as CIELAB under the profile connection space's, by Bradford. */
 export function adaptLab(white: XYZ): (xyz: XYZ) => Triple {

@@ -1,4 +1,4 @@
-import { add, invert, multiplyVector, type Matrix3, type Triple } from '../color/matrix3'
+import { invert, multiplyVector, type Matrix3 } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import type { CurveFunction } from '../tone/monotoneCurve'
 import type { PatchReading } from '../aims/metrics'
@@ -22,7 +22,3 @@ export function fitMatrixModel(readings: readonly PatchReading[]): MatrixModel {
   const curves = shape.map((curve, c) => (v: number) => (share[c] + curve(v)) / (1 + share[c]))
   return { matrix, curves: curves as unknown as MatrixModel['curves'], white }
 }
-
-/** What a matrix model predicts for a signal 0–1: XYZ in cd/m². */
-export const predictMatrixModel = (model: MatrixModel, rgb: Triple): XYZ =>
-  add([0, 0, 0], multiplyVector(model.matrix, rgb.map((v, c) => model.curves[c](v)) as unknown as Triple))

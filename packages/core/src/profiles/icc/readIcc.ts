@@ -1,3 +1,4 @@
+import type { Matrix3 } from '../../color/matrix3'
 import { IccReader, ProfileError } from './iccBytes'
 import { readDate, readTag, type TagValue } from './tags'
 
@@ -97,4 +98,16 @@ export function readIccProfile(bytes: Uint8Array): IccProfile {
 export function textOf(profile: IccProfile, signature: string): string {
   const value = profile.read(signature)
   return value?.kind === 'text' ? value.text : ''
+}
+
+/** The adaptation that a profile tells, from the display's white to D50; null when it tells none. */
+export function adaptationIn(profile: IccProfile): Matrix3 | null {
+  const chad = profile.read('chad')
+  if (chad?.kind !== 'numbers' || chad.values.length < 9) return null
+  const [a, b, c, d, e, f, g, h, i] = chad.values
+  return [
+    [a, b, c],
+    [d, e, f],
+    [g, h, i],
+  ]
 }
