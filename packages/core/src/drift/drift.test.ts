@@ -43,7 +43,7 @@ describe('the trend', () => {
       0.93,
     )!
     expect(trend.slope).toBeCloseTo(4, 9)
-    // Sen gives 3.71–5 (26/7 and 4 18/…); both ends lie on either side of the slope.
+    // Its bounds are slopes of pairs too, on either side.
     expect(trend.slopeLow).toBeLessThan(4)
     expect(trend.slopeHigh).toBeGreaterThan(4)
   })
