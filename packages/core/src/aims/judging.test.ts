@@ -216,7 +216,9 @@ describe('the verdict', () => {
     const rule = { metric: 'contrast', near: 1200, hard: 900 } as const
     const { verdict, sentence } = judge(computeMetrics(perfect, resolved), { rules: [rule] })
     expect(verdict).toBe('near')
-    expect(sentence).toBe('Contrast is 1000 : 1: past the near edge of 1200 : 1 and not past the hard edge of 900 : 1.')
+    expect(sentence).toBe(
+      'Contrast is 1000 to 1: past the near edge of 1200 to 1 and not past the hard edge of 900 to 1.',
+    )
     const covered = { rules: [{ metric: 'coverage', near: 99, hard: 95 } as const] }
     expect(judge(computeMetrics(perfect, resolved), covered).verdict).toBe('within')
     const grey = perfect.map((p) => (p.name === 'Green' ? { ...p, xyz: targetXyz(resolved, [0.5, 0.9, 0.5]) } : p))
@@ -226,7 +228,7 @@ describe('the verdict', () => {
   test('a figure that the readings do not tell is not passed over', () => {
     const whiteOnly = computeMetrics(perfect.slice(0, 2), resolved)
     expect(() => judge(whiteOnly, { rules: [{ metric: 'coverage', near: 99, hard: 95 }] })).toThrow(
-      '“Coverage of the aim’s gamut, u′v′” has limits, but the readings hold no full red, green and blue, so it cannot be told.',
+      '“Coverage in u′v′” has limits, but the readings hold no full red, green and blue, so it cannot be told.',
     )
   })
 

@@ -103,7 +103,7 @@ const definitions = {
   },
   contrast: {
     label: 'Contrast',
-    unit: ': 1',
+    unit: 'to 1',
     digits: 0,
     most: 1e6,
     atLeast: true,
@@ -111,7 +111,7 @@ const definitions = {
     valueOf: (m) => m.contrast ?? Infinity,
   },
   coverage: {
-    label: 'Coverage of the aim’s gamut, u′v′',
+    label: 'Coverage in u′v′',
     unit: '%',
     digits: 0,
     most: 100,

@@ -95,7 +95,7 @@ function LimitsOf({ id, mayEdit }: { id: string | undefined; mayEdit: boolean })
       {(limits) => {
         const chosen = id === 'new' ? null : (limits.find((l) => l.id === Number(id)) ?? limits[0] ?? null)
         return (
-          <div className="split">
+          <div className="split roomy">
             <Plane>
               <Choices
                 path="/aims/limits"

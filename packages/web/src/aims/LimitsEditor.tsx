@@ -8,8 +8,11 @@ import { useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { checked, showProblem } from '../parts/useYupForm'
 
-const metricLabel = (m: (typeof limitedMetricNames)[number]) =>
-  limitedMetrics[m].label + (limitedMetrics[m].unit && `, ${limitedMetrics[m].unit}`)
+/** A figure's name, with its unit and, where more is better, a word on it. */
+function metricLabel(metric: (typeof limitedMetricNames)[number]): string {
+  const { label, unit, atLeast } = limitedMetrics[metric]
+  return `${label}${unit && `, ${unit}`}${atLeast ? ', at least' : ''}`
+}
 
 /** Limits, to read or to change: each rule with its near and hard edge. */
 export function LimitsEditor({
