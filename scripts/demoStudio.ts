@@ -44,10 +44,13 @@ export const demoAims: Readonly<Record<string, Aim>> = {
   },
 }
 
+/** Half as much again, in the digits of the figure. */
+const hardEdge = (near: number) => Number((1.5 * near).toFixed(2))
+
 const limits = (average: number, worst: number, white: number, luminance: number): Limits => ({
   rules: [
-    { metric: 'averageDeltaE', near: average, hard: average * 1.5 },
-    { metric: 'worstDeltaE', near: worst, hard: worst * 1.5 },
+    { metric: 'averageDeltaE', near: average, hard: hardEdge(average) },
+    { metric: 'worstDeltaE', near: worst, hard: hardEdge(worst) },
     { metric: 'whiteDeltaUv', near: white, hard: white * 2 },
     { metric: 'luminanceOff', near: luminance, hard: luminance * 2 },
   ],

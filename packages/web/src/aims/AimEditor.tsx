@@ -125,7 +125,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
         </div>
         <div className="row">
           <Form.Item label="Tone response" name={['aim', 'toneResponse', 'kind']}>
-            <Select options={toneKinds} onChange={restart('toneResponse')} />
+            <Select options={toneKinds} onChange={restart('toneResponse')} popupMatchSelectWidth={false} />
           </Form.Item>
           {toneKind === 'power' && (
             <Form.Item label="Exponent" name={['aim', 'toneResponse', 'exponent']}>

@@ -15,6 +15,7 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
       full: r.kind === 'full',
     }))
   if (points.length < 2) return <p className="none">A curve begins with the second judgement of this slot.</p>
+  const middle = (points[0].at + points[points.length - 1].at) / 2
   const ticks = niceTicks(0, Math.max(...points.map((p) => p.worst)))
   return (
     <ResponsiveContainer width="100%" height={206}>
@@ -46,7 +47,8 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
               key={p.at}
               x={p.at}
               stroke="var(--line)"
-              label={{ value: 'calibrated', position: 'insideTopLeft', ...label }}
+              // Written towards the middle, where there is room for the word.
+              label={{ value: 'calibrated', position: p.at > middle ? 'insideTopRight' : 'insideTopLeft', ...label }}
             />
           ))}
         <Line {...measuredLine} dataKey="worst" name="worst" stroke="var(--text-3)" strokeWidth={1.2} />
