@@ -35,7 +35,6 @@ test.each(examples.map(([block, command, printed]) => [command.slice(prompt.leng
       print: (t: string) => lines.push(t),
       complain: (t: string) => lines.push(t),
       now: () => Date.UTC(2026, 10, 24, 9, 30),
-      width: 120,
     }
     runCli(wordsOf(command), io)
     const now = `${lines.join('\n')}\n`

@@ -35,7 +35,6 @@ function run(...args: string[]) {
     print: (t: string) => out.push(t),
     complain: (t: string) => err.push(t),
     now: () => Date.UTC(2026, 10, 24),
-    width: 120,
   }
   const code = runCli(args, io)
   return { code, out: out.join('\n'), err: err.join('\n') }
@@ -437,4 +436,6 @@ test('help tells every command; a group without one tells its own', () => {
   for (const command of ['delta', 'white', 'patches', 'profile', 'table', 'judge', 'gamut', 'edid', 'convert'])
     expect(out).toContain(command)
   expect(run('profile', 'build', '--help').out).toContain('--kind <kind>')
+  expect(run()).toMatchObject({ code: 2, out: '', err: expect.stringContaining('gamut') })
+  expect(run('profile')).toMatchObject({ code: 2, out: '', err: expect.stringContaining('check') })
 })

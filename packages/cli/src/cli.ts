@@ -36,10 +36,10 @@ export const exitCodes = { fine: 0, badInput: 2, outside: 3 } as const
 const d65: Triple = convertChromaticityToXyz(standardWhites.D65, 100)
 
 /** Builds the commands; what each answers goes to `answered`. */
-function program(io: CliIo, answered: (answer: Answer) => void): Command {
+function program(io: CliIo, answered: (answer: Answer) => void, aside: (text: string) => void): Command {
   const root = new Command('bichroma')
     .description('Colour figures, profiles and tables from readings of any instrument.')
-    .configureOutput({ writeOut: (text) => io.print(text.trimEnd()), writeErr: () => undefined })
+    .configureOutput({ writeOut: (text) => io.print(text.trimEnd()), writeErr: aside })
     .exitOverride()
     .helpCommand(false)
   const make = (parent: Command, name: string, summary: string) =>
@@ -48,7 +48,7 @@ function program(io: CliIo, answered: (answer: Answer) => void): Command {
       .description(summary)
       .option('--json', 'print one JSON value instead of tables')
       .exitOverride()
-      .configureOutput({ writeOut: (text) => io.print(text.trimEnd()), writeErr: () => undefined })
+      .configureOutput({ writeOut: (text) => io.print(text.trimEnd()), writeErr: aside })
       .allowExcessArguments(false)
   const withScale = (command: Command) =>
     command.option('--scale <full>', 'what full signal is written as in the readings: 1, 100, 255 or 1023', scale)
@@ -164,14 +164,20 @@ const plainly = (message: string) => {
 export function runCli(args: readonly string[], io: CliIo): number {
   let code: number = exitCodes.fine
   const asJson = args.includes('--json')
+  // Complaints are told in one line below; of what commander would say itself only its help is of use.
+  let help = ''
+  const answered = (answer: Answer) => (code = say(io, answer, asJson))
   try {
-    program(io, (answer) => (code = say(io, answer, asJson))).parse([...args], { from: 'user' })
+    program(io, answered, (text) => (help += text)).parse([...args], { from: 'user' })
     return code
   } catch (error) {
     if (error instanceof CommanderError) {
       if (error.exitCode === 0) return exitCodes.fine
-      // A group of commands without one: its help has been shown.
-      if (error.code === 'commander.help') return exitCodes.badInput
+      if (error.code === 'commander.help') {
+        // No command at all, or a group without one of its own.
+        io.complain(help.trimEnd())
+        return exitCodes.badInput
+      }
       io.complain(`bichroma: ${plainly(error.message)}`)
       return exitCodes.badInput
     }

@@ -9,15 +9,12 @@ export interface CliIo {
   readonly complain: (text: string) => void
   /** ms since 1970, UTC. */
   readonly now: () => number
-  /** Characters that a line of the terminal holds. */
-  readonly width: number
 }
 
 export const nodeIo: CliIo = {
   print: (text) => process.stdout.write(`${text}\n`),
   complain: (text) => process.stderr.write(`${text}\n`),
   now: Date.now,
-  width: process.stdout.columns ?? 120,
 }
 
 /** What a person gave cannot be used: one line that names file, line and field. */
