@@ -136,6 +136,23 @@ describe('built for an aim', () => {
     },
   )
 
+  test('both promises hold for noisy readings and an aim far out of reach', () => {
+    const noisy = readingsOf(panel, 200).map((r) => ({
+      ...r,
+      xyz: r.xyz.map((v) => v * (1 + 0.04 * (uniform() - 0.5))) as unknown as Triple,
+    }))
+    const rough = characterize(noisy)
+    const wide = fitAim(aim({ primaries: { kind: 'standard', name: 'BT.2020' } }), rough).aim
+    const table = buildTable3d(rough, wide, { size: 17 })
+    expect(roughnessOf(table)).toBeLessThanOrEqual((1.5 / 16) * (1 + 1e-6))
+    let last: Triple = [-1, -1, -1]
+    for (let i = 0; i <= 500; i++) {
+      const grey = applyTetrahedral(table, [i / 500, i / 500, i / 500])
+      grey.forEach((v, k) => expect(v).toBeGreaterThanOrEqual(last[k]))
+      last = grey
+    }
+  })
+
   test('a luminance out of reach becomes the largest within it, and is told', () => {
     const { aim: fitted, reachable } = fitAim(aim({ luminance: 500 }), c)
     expect(reachable).toBeLessThan(panel([1, 1, 1])[1])
