@@ -5,6 +5,7 @@ import { uniformFrom } from '../random'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { fitAdditiveModel } from '../profiles/additiveModel'
+import { makePlan } from '../runs/plan/patchPlan'
 import { characterize, crossValidate, leastCertainColors, predictLab, predictXyz } from './characterization'
 import { invertLab, invertXyz, makeInverter } from './inversion'
 
@@ -68,6 +69,18 @@ test('a panel without crosstalk is additive, and found to be', () => {
   const model = characterize(readingsOf(plain, 60))
   const errors = colors.map((rgb) => deltaE2000(convertXyzToLab(plain(rgb), model.white), predictLab(model, rgb)))
   expect(average(errors)).toBeLessThan(0.05)
+})
+
+test('a full grid of thousands is fitted as well, from as many as the time allows', () => {
+  const grid = makePlan([
+    { part: 'grid', count: 15 },
+    { part: 'greys', count: 30 },
+  ]).map(({ name, rgb }) => ({ name, rgb, xyz: panel(rgb) }))
+  expect(grid.length).toBeGreaterThan(3000)
+  const model = characterize(grid)
+  expect(model.readings).toBe(grid.length)
+  const errors = colors.map((rgb) => deltaE2000(convertXyzToLab(panel(rgb), model.white), predictLab(model, rgb)))
+  expect(average(errors)).toBeLessThan(average(colors.map(off)))
 })
 
 test('says which reading is missing', () => {

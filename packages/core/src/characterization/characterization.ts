@@ -53,8 +53,25 @@ function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual'
 
 const noResidual = new Float64Array(3 * gridSize ** 3)
 
+/** Readings that the fit of the residual takes account of: its time grows with their cube. */
+const mostFitted = 2000
+
+/** Readings without which nothing can be fitted: greys, and the corners of the cube. */
+const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
+  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
+
+/** At most {@link mostFitted} of the readings: those that are needed, and of the others some from anywhere. */
+function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
+  if (readings.length <= mostFitted) return readings
+  const uniform = uniformFrom(1)
+  const shuffled = readings.map((reading) => ({ reading, place: isNeeded(reading) ? -1 : uniform() }))
+  shuffled.sort((a, b) => a.place - b.place)
+  return shuffled.slice(0, mostFitted).map(({ reading }) => reading)
+}
+
 /** What the additive model leaves, in CIELAB, as a smooth function of the signal. */
-function fitResidual(readings: readonly PatchReading[], plain: Characterization): Smoother {
+function fitResidual(all: readonly PatchReading[], plain: Characterization): Smoother {
+  const readings = someOf(all)
   const n = readings.length
   const points = new Float64Array(3 * n)
   const values = new Float64Array(3 * n)
@@ -199,10 +216,6 @@ export interface CrossValidation {
   readonly percentile95DeltaE: number
   readonly worstDeltaE: number
 }
-
-/** Readings without which nothing can be fitted: they are never left out. */
-const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
-  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
 
 /**
  * The error of {@link characterize} on readings that it was not given, by leaving out one fold after another (ΔE2000
