@@ -27,7 +27,7 @@ test('a server that is closed in the middle of a run closes at once and leaves t
   expect(run.state).toBe('interrupted')
   expect(run.log.slice(0, seen.log.length)).toEqual(seen.log)
   studio.bench.stop()
-}, 20_000)
+}, 120_000)
 
 test('a server that is closed while a run waits for hands closes at once too', async () => {
   const id = await studio.start()
@@ -41,7 +41,7 @@ test('a server that is closed while a run waits for hands closes at once too', a
     message: expect.stringContaining(`All ${waiting.log.length} readings are kept`),
   })
   studio.bench.stop()
-}, 20_000)
+}, 120_000)
 
 test('a server that is closed while a run waits for its courier closes at once too', async () => {
   const id = await studio.start()
@@ -51,7 +51,7 @@ test('a server that is closed while a run waits for its courier closes at once t
   await studio.server.close()
   expect((await afterRestart(id)).state).toBe('interrupted')
   studio.bench.stop()
-}, 20_000)
+}, 120_000)
 
 test('a server that is closed while a stopped run waits to put its slot back closes at once too', async () => {
   const id = await studio.start()
@@ -69,7 +69,7 @@ test('a server that is closed while a stopped run waits to put its slot back clo
     message: expect.stringContaining('Stop the run once more'),
   })
   studio.bench.stop()
-}, 20_000)
+}, 120_000)
 
 test('a run that is stopped while it waits for hands puts the slot back', async () => {
   const id = await studio.start()

@@ -124,12 +124,12 @@ test('a server killed in the middle of a run, twice: every acknowledged reading 
     )
     await client.post(`/runs/${id}/resume`)
   }
-  await until(async () => !['running', 'waiting'].includes((await runOf()).state), 'the run has ended', 60_000)
+  await until(async () => !['running', 'waiting'].includes((await runOf()).state), 'the run has ended', 240_000)
   const done = await runOf()
   expect(done).toMatchObject({ message: null, state: 'done', judged: { verdict: 'within' } })
   expect(done.log.map((r) => r.seq)).toEqual(done.log.map((_, i) => i))
   expect(done.judged!.averageDeltaE).toBeLessThan(0.8)
-}, 120_000)
+}, 300_000)
 
 test('a server killed in the middle, then stopped by hand: the slot is put back', async () => {
   let server = await startProcess()
@@ -166,4 +166,4 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   await client.post(`/runs/${id}/stop`)
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
   expect(bench.display(live.serial).memory.slots).toEqual(held)
-}, 120_000)
+}, 300_000)

@@ -129,7 +129,7 @@ export class Studio {
 }
 
 /** Looks again and again until something is so; fails with what was waited for. */
-export async function until(condition: () => Promise<boolean>, what: string, withinMs = 30_000): Promise<void> {
+export async function until(condition: () => Promise<boolean>, what: string, withinMs = 120_000): Promise<void> {
   const deadline = Date.now() + withinMs
   while (!(await condition())) {
     if (Date.now() > deadline) throw new Error(`Waited in vain until ${what}.`)
