@@ -69,7 +69,11 @@ function program(io: CliIo, answered: (answer: Answer) => void, aside: (text: st
   withScale(make(root, 'patches', 'a set of patches, how many and how long'))
     .option(
       '--plan <parts>',
-      `a whole plan (${Object.keys(samplings).join(', ')}) or parts with numbers, as in greys:21,hues:4,natural,fill:100; parts are ${Object.keys(planPartDefinitions).join(', ')}`,
+      `a whole plan (${Object.keys(samplings).join(', ')}) or parts with numbers, as in greys:21,hues:4,natural,fill:100; parts are ${Object.entries(
+        planPartDefinitions,
+      )
+        .map(([name, { label }]) => `${name} (${label})`)
+        .join(', ')}`,
     )
     .option('--after <readings>', 'instead: what tells most after these readings')
     .option('--count <n>', 'how many, with --after', wholeWithin(1, 500), 20)

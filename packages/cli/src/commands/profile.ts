@@ -105,7 +105,7 @@ function describe(value: TagValue | null): string {
           ? `exponent ${value.curve.parameters[0].toFixed(3)}`
           : `formula ${value.curve.type}: ${fixed(value.curve.parameters)}`
     case 'lut':
-      return value.lut.steps.map((s) => (s.kind === 'clut' ? `grid ${s.clut.grid.join('×')}` : s.kind)).join(' → ')
+      return value.lut.steps.map((s) => (s.kind === 'clut' ? `grid ${s.clut.nodes.join('×')}` : s.kind)).join(' → ')
     case 'video':
       return `three tables of ${value.channels[0].length} entries for the video card`
     case 'pairs':

@@ -1,4 +1,5 @@
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
+import { standardPrimaries, type Primaries } from '../color/encodings'
 import { subtract, type Triple } from '../color/matrix3'
 import { readingOf } from '../profiles/additiveModel'
 import type { AimPrimaries, PanelFacts } from './aim'
@@ -20,12 +21,9 @@ export function panelFactsOf(readings: readonly PatchReading[], asked: AimPrimar
     return xyz && convertXyzToChromaticity(subtract(xyz, black))
   }
   const [red, green, blue] = [chromaticity(hues.red), chromaticity(hues.green), chromaticity(hues.blue)]
-  if (asked.kind === 'panel' && !(red && green && blue))
+  const read = red && green && blue ? { red, green, blue } : null
+  if (!read && asked.kind === 'panel')
     throw new Error('The aim asks for the panel’s own primaries, but the readings hold no full red, green and blue.')
-  const nowhere = { x: 1 / 3, y: 1 / 3 }
-  return {
-    white: convertXyzToChromaticity(white),
-    black,
-    primaries: { red: red ?? nowhere, green: green ?? nowhere, blue: blue ?? nowhere },
-  }
+  const known = asked.kind === 'standard' ? standardPrimaries[asked.name] : asked
+  return { white: convertXyzToChromaticity(white), black, primaries: read ?? (known as Primaries) }
 }

@@ -1,7 +1,7 @@
 import { aimCurve, aimTargets, type ResolvedAim } from '../aims/aim'
 import { convertXyzToLab } from '../color/lab'
 import { invert, multiply, multiplyVector, type Matrix3, type Triple } from '../color/matrix3'
-import type { Table1D } from '../formats/table1d'
+import type { Table1D } from '../tables/table1d'
 import type { PipelineAim } from '../tables/slotTables'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
 import { monotoneCurve } from '../tone/monotoneCurve'

@@ -1,6 +1,7 @@
 import type { XYZ } from '../color/chromaticity'
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../color/lab'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../color/matrix3'
+import { placeOnRising } from '../tables/table1d'
 import { predictLabInto, type Characterization } from './characterization'
 
 /** How much more a turned hue counts than lost chroma or lightness where a colour cannot be reached. */
@@ -33,28 +34,12 @@ export function makeInverter(c: Characterization): Inverter {
     [m[6], m[7], m[8]],
   ] as Matrix3)
 
-  /** Signal 0–1 whose cube root of light is `root`, by bisection of the channel's table. */
-  const signalOf = (channel: number, root: number): number => {
-    const offset = channel * entries
-    let low = 0
-    let high = entries - 1
-    if (root <= c.curves[offset]) return 0
-    if (root >= c.curves[offset + high]) return 1
-    while (high - low > 1) {
-      const middle = (low + high) >> 1
-      if (c.curves[offset + middle] <= root) low = middle
-      else high = middle
-    }
-    const rise = c.curves[offset + high] - c.curves[offset + low]
-    return (low + (rise > 0 ? (root - c.curves[offset + low]) / rise : 0)) / (entries - 1)
-  }
-
   /** Where the additive part of the model alone would put the colour. */
   const guess = (L: number, a: number, b: number, out: Float64Array) => {
     const xyz = convertLabToXyz([L, a, b], [1, 1, 1])
     const above: XYZ = [xyz[0] - c.relativeBlack[0], xyz[1] - c.relativeBlack[1], xyz[2] - c.relativeBlack[2]]
     const light = multiplyVector(back, above)
-    for (let k = 0; k < 3; k++) out[k] = signalOf(k, Math.cbrt(Math.max(0, light[k])))
+    for (let k = 0; k < 3; k++) out[k] = placeOnRising(c.curves, Math.cbrt(Math.max(0, light[k])), k * entries, entries)
   }
 
   const lab = new Float64Array(3)

@@ -1,7 +1,8 @@
 import { uniformFrom } from '../random'
+import { day } from '../day'
 import { told } from '../test/told'
 import { forecastCrossing } from './forecast'
-import { day, normalQuantile, theilSenTrend, type Observation } from './theilSen'
+import { normalQuantile, theilSenTrend, type Observation } from './theilSen'
 
 const start = Date.UTC(2026, 0, 1)
 const monthly = (n: number, of: (month: number) => number): Observation[] =>

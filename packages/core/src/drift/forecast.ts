@@ -1,4 +1,5 @@
-import { day, fewestObservations, theilSenTrend, type Observation, type Trend } from './theilSen'
+import { day } from '../day'
+import { fewestObservations, theilSenTrend, type Observation, type Trend } from './theilSen'
 
 /** What the history of a figure says about when it will cross an edge. */
 export type Forecast =

@@ -1,3 +1,5 @@
+import { day } from '../day'
+
 /** A value at an instant (ms since 1970, UTC). */
 export interface Observation {
   readonly at: number
@@ -18,9 +20,6 @@ export interface Trend {
   readonly confidence: number
   readonly observations: number
 }
-
-/** Milliseconds of a day. */
-export const day = 86_400_000
 
 /** Observations below which no trend is told. */
 export const fewestObservations = 4

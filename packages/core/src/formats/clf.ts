@@ -2,7 +2,7 @@ import type { Matrix3, Triple } from '../color/matrix3'
 import { multiplyVector } from '../color/matrix3'
 import { interpolations, type Interpolation, type Table3D } from '../tables/table3d'
 import { FormatError, numberFrom, quoted } from './formatError'
-import { applyTable1d, type Table1D } from './table1d'
+import { applyTable1d, type Table1D } from '../tables/table1d'
 import { escapeXml, walkXml, type XmlElement } from './xml'
 
 /** One step of a CLF file; all numbers are shares, 1 for the largest code of whatever bit depth the file names. */
@@ -132,7 +132,6 @@ function finishRange({ element, range }: Draft, into: number, out: number): ClfN
 export function readClf(text: string): ClfFile {
   const nodes: ClfNode[] = []
   let [id, description] = ['', '']
-  let rooted = false
   let draft: Draft | null = null
   walkXml(text, {
     open: (element, path) => {
@@ -140,7 +139,6 @@ export function readClf(text: string): ClfFile {
       if (!path.length) {
         if (name !== 'ProcessList')
           throw new FormatError(`The file begins with ${quoted(name)}; a CLF file begins with “ProcessList”.`, line)
-        rooted = true
         id = attributes.id ?? ''
         return
       }
@@ -176,7 +174,6 @@ export function readClf(text: string): ClfFile {
       }
     },
   })
-  if (!rooted) throw new FormatError('This is no CLF file.')
   if (!nodes.length) throw new FormatError('The file holds no step, so it changes nothing.')
   return { id, description, nodes }
 }

@@ -1,7 +1,7 @@
 import type { Triple } from '../color/matrix3'
 import { interpolations, type Interpolation, type Table3D } from '../tables/table3d'
 import { FormatError, numberFrom, quoted } from './formatError'
-import { applyTable1d, type Table1D } from './table1d'
+import { applyTable1d, type Table1D } from '../tables/table1d'
 
 /** What a .cube file holds: a 1D table, a 3D table, or a 1D table before a 3D one. */
 export interface CubeFile {
@@ -12,7 +12,8 @@ export interface CubeFile {
   readonly table3d: Table3D | null
 }
 
-const unit = { least: [0, 0, 0] as Triple, most: [1, 1, 1] as Triple }
+/** Input from 0 to 1, as it is where a file does not say otherwise. */
+export const unitDomain: CubeFile['domain'] = { least: [0, 0, 0], most: [1, 1, 1] }
 const most1d = 65_536
 const most3d = 129
 
@@ -30,8 +31,7 @@ const sizeFrom = (text: string | undefined, keyword: string, most: number, line:
 export function readCube(text: string): CubeFile {
   let title = ''
   let [size1, size3] = [0, 0]
-  let least = unit.least
-  let most = unit.most
+  let { least, most } = unitDomain
   const rows: Triple[] = []
   const lines = text.replace(/^\uFEFF/, '').split(/\r\n|\n|\r/)
   const limit = () => size1 + size3 ** 3
@@ -114,8 +114,6 @@ export function writeCube({ title, domain, table1d, table3d }: CubeFile): string
   }
   return `${out.join('\n')}\n`
 }
-
-export const unitDomain = unit
 
 /** A colour through a .cube file. */
 export function applyCube(file: CubeFile, rgb: Triple, interpolation: Interpolation = 'tetrahedral'): Triple {

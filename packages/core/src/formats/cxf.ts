@@ -25,7 +25,6 @@ const three = (from: Partial3 | null, names: readonly string[]): Triple | null =
 export function readCxf(text: string): CxfObject[] {
   const objects: CxfObject[] = []
   let seen = 0
-  let isCxf = false
   let object: { name: string; line: number } | null = null
   let values: Partial3 | null = null
   let rgb: Triple | null = null
@@ -36,7 +35,6 @@ export function readCxf(text: string): CxfObject[] {
       if (!path.length) {
         if (name !== 'CxF')
           throw new FormatError(`The file begins with ${quoted(name)}; a CxF file begins with “CxF”.`, line)
-        isCxf = true
       }
       if (name === 'Object') {
         seen++
@@ -72,7 +70,6 @@ export function readCxf(text: string): CxfObject[] {
       if (name.startsWith('Color')) values = null
     },
   })
-  if (!isCxf) throw new FormatError('This is no CxF file.')
   if (!objects.length)
     throw new FormatError(
       seen

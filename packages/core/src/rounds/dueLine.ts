@@ -1,6 +1,5 @@
 import type { JudgedVerdict, Verdict } from '../aims/limits'
-
-const day = 86_400_000
+import { day } from '../day'
 
 /** Days past its due line after which a validation no longer counts. */
 export const graceDays = 7

@@ -1,4 +1,5 @@
 import type { Triple } from '../color/matrix3'
+import { tetrahedral, trilinear, type Grid3D } from './grid3d'
 
 /** A table of colours over the RGB cube. */
 export interface Table3D {
@@ -8,50 +9,13 @@ export interface Table3D {
   readonly values: Float64Array
 }
 
-/** Where a coordinate falls: the node below, and how far towards the next (0–1). Beyond 0–1 the end holds. */
-function place(v: number, size: number): { low: number; part: number } {
-  const at = Math.min(1, Math.max(0, v)) * (size - 1)
-  const low = Math.min(size - 2, Math.floor(at))
-  return { low, part: at - low }
-}
+const gridOf = ({ size, values }: Table3D): Grid3D => ({ nodes: [size, size, size], values })
 
-const node = ({ size, values }: Table3D, i: number, j: number, k: number): Triple => {
-  const at = 3 * ((i * size + j) * size + k)
-  return [values[at], values[at + 1], values[at + 2]]
-}
+/** The table at a colour 0–1, trilinear. */
+export const applyTrilinear = (table: Table3D, rgb: Triple): Triple => trilinear(gridOf(table), rgb)
 
-/** The table at a colour 0–1, trilinear: the eight nodes around it, each weighted by the volume opposite. */
-export function applyTrilinear(table: Table3D, rgb: Triple): Triple {
-  const places = rgb.map((v) => place(v, table.size))
-  const sum = [0, 0, 0]
-  for (let corner = 0; corner < 8; corner++) {
-    const up = [corner >> 2, (corner >> 1) & 1, corner & 1]
-    const weight = places.reduce((w, { part }, axis) => w * (up[axis] ? part : 1 - part), 1)
-    if (weight === 0) continue
-    const [i, j, k] = places.map(({ low }, axis) => low + up[axis])
-    node(table, i, j, k).forEach((v, channel) => (sum[channel] += weight * v))
-  }
-  return [sum[0], sum[1], sum[2]]
-}
-
-/**
- * The table at a colour 0–1, tetrahedral: from the node below along the axes in the order of their parts, so that greys
- * depend on the grey nodes alone. J. M. Kasson, S. I. Nin, W. Plouffe, J. L. Hafner, J. Electronic Imaging 4 (3), 1995.
- */
-export function applyTetrahedral(table: Table3D, rgb: Triple): Triple {
-  const places = rgb.map((v) => place(v, table.size))
-  const order = [0, 1, 2].sort((a, b) => places[b].part - places[a].part)
-  const at = places.map(({ low }) => low)
-  let from = node(table, at[0], at[1], at[2])
-  const sum = [...from]
-  for (const axis of order) {
-    at[axis]++
-    const to = node(table, at[0], at[1], at[2])
-    for (let k = 0; k < 3; k++) sum[k] += places[axis].part * (to[k] - from[k])
-    from = to
-  }
-  return [sum[0], sum[1], sum[2]]
-}
+/** The table at a colour 0–1, tetrahedral: greys depend on the grey nodes alone. */
+export const applyTetrahedral = (table: Table3D, rgb: Triple): Triple => tetrahedral(gridOf(table), rgb)
 
 export const interpolations = { tetrahedral: applyTetrahedral, trilinear: applyTrilinear } as const
 export type Interpolation = keyof typeof interpolations

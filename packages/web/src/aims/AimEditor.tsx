@@ -18,7 +18,7 @@ const toneKinds = [
   { value: 'sRGB', label: 'sRGB' },
   { value: 'L*', label: 'L*' },
   { value: 'BT.1886', label: 'BT.1886, with the measured black' },
-  // These come with aims from files; they are kept and shown, and full runs cannot make them yet.
+  // These come with aims made elsewhere; they are kept and shown. Full runs cannot make the first two yet.
   { value: 'PQ', label: 'PQ, absolute', disabled: true },
   { value: 'HLG', label: 'HLG, with the system gamma', disabled: true },
   { value: 'curve', label: 'A curve of its own', disabled: true },

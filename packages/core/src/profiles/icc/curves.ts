@@ -1,3 +1,4 @@
+import { lookUp1d } from '../../tables/table1d'
 import { IccWriter, ProfileError, type IccReader } from './iccBytes'
 
 /** A one-dimensional function of a profile. ICC.1:2022 §10.6, §10.18. */
@@ -32,12 +33,7 @@ export function readCurve(r: IccReader, at = 0): { curve: IccCurve; length: numb
 
 /** The curve at a share 0–1, before clamping. */
 export function applyCurve(curve: IccCurve, x: number): number {
-  if (curve.kind === 'table') {
-    const { values } = curve
-    const at = Math.min(1, Math.max(0, x)) * (values.length - 1)
-    const low = Math.min(values.length - 2, Math.floor(at))
-    return values[low] + (values[low + 1] - values[low]) * (at - low)
-  }
+  if (curve.kind === 'table') return lookUp1d(curve.values, x)
   const [g, a = 1, b = 0, c = 0, d = 0, e = 0, f = 0] = curve.parameters
   const power = (v: number) => Math.max(0, v) ** g
   switch (curve.type) {

@@ -2,6 +2,7 @@ import { pcsWhite } from '../../color/encodings'
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
 import { determinant, invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
 import type { XYZ } from '../../color/chromaticity'
+import { tetrahedral, trilinear } from '../../tables/grid3d'
 import { invertRising } from '../../tone/monotoneCurve'
 import { curveFunction } from './curves'
 import { ProfileError } from './iccBytes'
@@ -46,8 +47,11 @@ function tableTransforms(profile: IccProfile, forward: Lut): ProfileTransforms {
   const into = back && codeOf(profile, back)
   return {
     kind: 'table',
-    toLab: (rgb) => out.decode(applyLut(forward, rgb, true)),
-    toSignal: back && into && ((lab) => applyLut(back, into.encode(lab), profile.connectionSpace === 'XYZ')),
+    toLab: (rgb) => out.decode(applyLut(forward, rgb, tetrahedral)),
+    toSignal:
+      back &&
+      into &&
+      ((lab) => applyLut(back, into.encode(lab), profile.connectionSpace === 'XYZ' ? tetrahedral : trilinear)),
   }
 }
 

@@ -1,4 +1,4 @@
-import type { ConnectionTable } from './tableProfile'
+import type { ConnectionTable } from './connectionTable'
 import { identities, identity, type Curves } from './tableLayout'
 
 /** CIELAB as 16-bit shares: version 4's, and the older one of `mft2`. ICC.1:2022 §6.3.4.2, §10.10. */

@@ -1,18 +1,13 @@
 import type { Matrix3, Triple } from '../../color/matrix3'
+import { type Grid3D, type tetrahedral, type trilinear } from '../../tables/grid3d'
 import { applyCurve, readCurve, type IccCurve } from './curves'
 import { ProfileError, type IccReader } from './iccBytes'
-
-/** A grid of colours: nodes along each of three inputs (first input slowest), three outputs each. */
-export interface Clut {
-  readonly grid: Triple
-  readonly values: Float64Array
-}
 
 /** One step of a table that turns three numbers 0–1 into three numbers 0–1. */
 export type LutStep =
   | { readonly kind: 'curves'; readonly curves: readonly IccCurve[] }
   | { readonly kind: 'matrix'; readonly matrix: Matrix3; readonly offset: Triple }
-  | { readonly kind: 'clut'; readonly clut: Clut }
+  | { readonly kind: 'clut'; readonly clut: Grid3D }
 
 /** A table of a profile in the order in which its steps apply. */
 export interface Lut {
@@ -23,11 +18,11 @@ export interface Lut {
 /** Entries that a grid may have: 129 nodes along each axis. */
 const mostNodes = 129 ** 3
 
-function readGrid(r: IccReader, at: number, grid: Triple, bytesEach: 1 | 2): Clut {
+function readGrid(r: IccReader, at: number, grid: Triple, bytesEach: 1 | 2): Grid3D {
   const nodes = grid[0] * grid[1] * grid[2]
   if (grid.some((g) => g < 2) || nodes > mostNodes)
     throw new ProfileError(`${r.name} holds a grid of ${grid.join(' × ')} nodes; 2 to 129 along each axis will do.`)
-  return { grid, values: r.shares(at, 3 * nodes, bytesEach) }
+  return { nodes: grid, values: r.shares(at, 3 * nodes, bytesEach) }
 }
 
 const threeByThree = (r: IccReader): void => {
@@ -113,52 +108,17 @@ export function readLut(r: IccReader, fromXyz: boolean): Lut {
   throw new ProfileError(`${r.name} is of the type “${type}”, which is no table.`)
 }
 
-/**
- * The value of a grid between its nodes. Tetrahedral for device colours, whose greys lie on the diagonal; trilinear for
- * CIELAB, whose greys lie along one axis.
- */
-export function applyClut({ grid, values }: Clut, input: Triple, tetrahedral: boolean): Triple {
-  const strides = [3 * grid[1] * grid[2], 3 * grid[2], 3]
-  let base = 0
-  const part = [0, 0, 0]
-  for (let c = 0; c < 3; c++) {
-    const at = Math.min(1, Math.max(0, input[c])) * (grid[c] - 1)
-    const low = Math.min(grid[c] - 2, Math.floor(at))
-    base += low * strides[c]
-    part[c] = at - low
-  }
-  const out = [0, 0, 0]
-  if (tetrahedral) {
-    const order = [0, 1, 2].sort((x, y) => part[y] - part[x])
-    let at = base
-    for (let k = 0; k < 3; k++) out[k] = values[at + k]
-    for (const c of order) {
-      const next = at + strides[c]
-      for (let k = 0; k < 3; k++) out[k] += part[c] * (values[next + k] - values[at + k])
-      at = next
-    }
-  } else
-    for (let corner = 0; corner < 8; corner++) {
-      let at = base
-      let weight = 1
-      for (let c = 0; c < 3; c++) {
-        const up = (corner >> c) & 1
-        at += up * strides[c]
-        weight *= up ? part[c] : 1 - part[c]
-      }
-      for (let k = 0; k < 3; k++) out[k] += weight * values[at + k]
-    }
-  return [out[0], out[1], out[2]]
-}
-
 const clamp = (v: number) => (v >= 1 ? 1 : v > 0 ? v : 0)
 const each = (v: Triple, of: (x: number, c: number) => number): Triple => [of(v[0], 0), of(v[1], 1), of(v[2], 2)]
 
-/** Three numbers 0–1 through a table. */
-export function applyLut(lut: Lut, input: Triple, tetrahedral: boolean): Triple {
+/**
+ * Three numbers 0–1 through a table. Its grid is read tetrahedrally for device colours, whose greys lie on the diagonal,
+ * and trilinearly for CIELAB, whose greys lie along one axis.
+ */
+export function applyLut(lut: Lut, input: Triple, read: typeof tetrahedral | typeof trilinear): Triple {
   return lut.steps.reduce<Triple>((v, step) => {
     if (step.kind === 'curves') return each(v, (x, c) => clamp(applyCurve(step.curves[c], x)))
-    if (step.kind === 'clut') return applyClut(step.clut, v, tetrahedral)
+    if (step.kind === 'clut') return read(step.clut, v)
     const { matrix: m, offset } = step
     return each([0, 1, 2], (row) => clamp(m[row][0] * v[0] + m[row][1] * v[1] + m[row][2] * v[2] + offset[row]))
   }, input)

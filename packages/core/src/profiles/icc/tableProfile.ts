@@ -1,10 +1,12 @@
 import { makeInverter } from '../../characterization/inversion'
 import { predictLabInto, type Characterization } from '../../characterization/characterization'
-import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
+import { convertLabToXyz, convertXyzToLab } from '../../color/lab'
 import { pcsWhite } from '../../color/encodings'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
 import type { XYZ } from '../../color/chromaticity'
+import { lookUp1d, placeOnRising } from '../../tables/table1d'
 import type { MatrixModel } from '../matrixModel'
+import type { ConnectionTable } from './connectionTable'
 import { labSpace } from './labSpace'
 import { adaptationOf, matrixTags } from './matrixProfile'
 import { curveEntries, newTable, oldTable, type Curves } from './tableLayout'
@@ -13,20 +15,6 @@ import { xyzSpace } from './xyzSpace'
 
 /** Nodes along each axis, both ways; odd, so that greys fall on a node of a* and b*. */
 export const profileGrid = 33
-
-/** How a table speaks to the connection space: what its grids hold and are addressed by. */
-export interface ConnectionTable {
-  readonly connectionSpace: 'Lab ' | 'XYZ '
-  /** CIELAB under D50 → the three shares that the grid from the device holds. */
-  readonly toGrid: (lab: Lab) => Triple
-  /** From those shares to the code of the connection space. */
-  readonly fromGrid: Curves
-  /** Code of the connection space → places on the grid to the device: curves, then (version 4 only) a matrix with offset. */
-  readonly intoGrid: Curves
-  readonly matrix: { readonly matrix: Matrix3; readonly offset: Triple } | null
-  /** The colour at a place (0–1) of the grid to the device, as CIELAB under D50. */
-  readonly labAt: (place: Triple) => Lab
-}
 
 /** CIELAB beyond which the codes of the connection space end: −128…127. ICC.1:2022 §6.3.4.2. */
 const labReach = 126.5
@@ -69,16 +57,11 @@ const largest = (labs: Float64Array, k: number): number => {
 }
 
 /** Signal 0–1 → cube root of a channel's light, from 0 to 1. */
-function rootCurve(c: Characterization, channel: number): (x: number) => number {
-  const entries = c.curves.length / 3
+function rootCurve({ curves }: Characterization, channel: number): (x: number) => number {
+  const entries = curves.length / 3
   const start = channel * entries
-  const [low, high] = [c.curves[start], c.curves[start + entries - 1]]
-  return (x) => {
-    const at = x * (entries - 1)
-    const i = Math.min(entries - 2, Math.floor(at))
-    const v = c.curves[start + i]
-    return (v + (c.curves[start + i + 1] - v) * (at - i) - low) / (high - low)
-  }
+  const [low, high] = [curves[start], curves[start + entries - 1]]
+  return (x) => (lookUp1d(curves, x, start, entries) - low) / (high - low)
 }
 
 const even = (of: (x: number) => number) =>
@@ -119,18 +102,6 @@ function gridOfSignals(c: Characterization, roots: Curves, adapt: Matrix3, space
 
 /** The inverse of a rising function on 0–1, through a fine table of it. */
 function invertTable(of: (x: number) => number): (y: number) => number {
-  const n = curveEntries
-  const values = Float64Array.from({ length: n + 1 }, (_, i) => of(i / n))
-  return (y) => {
-    if (y <= values[0]) return 0
-    if (y >= values[n]) return 1
-    let low = 0
-    let high = n
-    while (high - low > 1) {
-      const middle = (low + high) >> 1
-      if (values[middle] <= y) low = middle
-      else high = middle
-    }
-    return (low + (y - values[low]) / (values[high] - values[low])) / n
-  }
+  const values = Float64Array.from({ length: curveEntries + 1 }, (_, i) => of(i / curveEntries))
+  return (y) => placeOnRising(values, y)
 }

@@ -1,7 +1,7 @@
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
 import { pcsWhite } from '../../color/encodings'
 import type { Triple } from '../../color/matrix3'
-import type { ConnectionTable } from './tableProfile'
+import type { ConnectionTable } from './connectionTable'
 import { power, type Curves } from './tableLayout'
 
 /** XYZ whose code is full: 1 + 32767/32768. ICC.1:2022 §6.3.4.2. */

@@ -38,7 +38,7 @@ export type Sampling = keyof typeof samplings
 export class PlanError extends Error {}
 
 /**
- * The patches of a plan in its order, each colour once, black and white first among them wherever they came from.
+ * The patches of a plan in its order, each colour once.
  * Deterministic: the same parts and seed give the same patches. Throws PlanError naming the part at fault.
  */
 export function makePlan(parts: readonly PlanPart[], seed = 1): Patch[] {

@@ -70,8 +70,7 @@ interface PartDefinition {
   ) => readonly Patch[]
 }
 
-/** What patch plans are put together from, by the names used on the command line. */
-export const planParts = {
+const parts = {
   greys: { label: 'greys at even signals', count: { least: 2, most: 1024 }, patches: greys },
   'even-greys': { label: 'greys at even lightness', count: { least: 2, most: 1024 }, patches: evenGreys },
   'dark-greys': { label: 'greys near black', count: { least: 2, most: 256 }, patches: darkGreys },
@@ -90,5 +89,6 @@ export const planParts = {
   },
   natural: { label: 'natural colours', count: null, patches: natural },
 } as const satisfies Record<string, PartDefinition>
-export type PlanPartName = keyof typeof planParts
-export const planPartDefinitions: Readonly<Record<PlanPartName, PartDefinition>> = planParts
+export type PlanPartName = keyof typeof parts
+/** What patch plans are put together from, by the names used on the command line. */
+export const planPartDefinitions: Readonly<Record<PlanPartName, PartDefinition>> = parts

@@ -1,0 +1,2 @@
+/** Milliseconds of a day. */
+export const day = 86_400_000
