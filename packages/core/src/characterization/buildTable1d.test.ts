@@ -10,7 +10,7 @@ import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { buildPipeline, buildTable1d } from './buildTable1d'
 import { fitAim } from './buildTable3d'
-import { characterize } from './characterization'
+import { characterize } from './characterize'
 import { invertXyz } from './inversion'
 
 const panel = testPanel({ coupling: 0.03 })

@@ -6,7 +6,9 @@ import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { fitAdditiveModel } from '../profiles/additiveModel'
 import { makePlan } from '../runs/plan/patchPlan'
-import { characterize, crossValidate, leastCertainColors, predictLab, predictXyz } from './characterization'
+import { predictLab, predictXyz } from './characterization'
+import { characterize, leastCertainColors } from './characterize'
+import { crossValidate } from './crossValidate'
 import { invertLab, invertXyz, makeInverter } from './inversion'
 
 const panel = testPanel({ coupling: 0.04 })

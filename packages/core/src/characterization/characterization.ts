@@ -1,16 +1,11 @@
-import type { PatchReading } from '../aims/metrics'
 import type { XYZ } from '../color/chromaticity'
-import { deltaE2000 } from '../color/deltaE2000'
-import { convertLabToXyz, convertXyzToLab, type Lab } from '../color/lab'
+import { convertLabToXyz, type Lab } from '../color/lab'
 import type { Matrix3, Triple } from '../color/matrix3'
-import { fitAdditiveModel, type AdditiveModel } from '../profiles/additiveModel'
-import { uniformFrom } from '../random'
-import { fitSmoother, type Smoother } from './smoother'
 
 /** Entries of the channel curves of a characterization. */
-const curveEntries = 1025
+export const curveEntries = 1025
 /** Places along each axis at which the residual is stored. */
-const gridSize = 33
+export const gridSize = 33
 
 /**
  * A display as readings describe it, as plain data that can be sent to a worker: an additive model (black removed,
@@ -32,98 +27,6 @@ export interface Characterization {
   /** What the fit of the residual chose. */
   readonly kernel: string
   readonly readings: number
-}
-
-/** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
-const darkNoiseKnee = 2e-3
-
-function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
-  const curves = new Float64Array(3 * curveEntries)
-  for (let c = 0; c < 3; c++)
-    for (let i = 0; i < curveEntries; i++)
-      curves[c * curveEntries + i] = Math.cbrt(base.curves[c](i / (curveEntries - 1)))
-  return {
-    white: base.white,
-    black: base.black,
-    matrix: Float64Array.from(base.matrix.flatMap((row, k) => row.map((v) => v / base.white[k]))),
-    relativeBlack: Float64Array.from(base.black.map((v, k) => v / base.white[k])),
-    curves,
-  }
-}
-
-const noResidual = new Float64Array(3 * gridSize ** 3)
-
-/** Readings that the fit of the residual takes account of: its time grows with their cube. */
-const mostFitted = 2000
-
-/** Readings without which nothing can be fitted: greys, and the corners of the cube. */
-const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
-  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
-
-/** At most {@link mostFitted} of the readings: those that are needed, and of the others some from anywhere. */
-function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
-  if (readings.length <= mostFitted) return readings
-  const uniform = uniformFrom(1)
-  const shuffled = readings.map((reading) => ({ reading, place: isNeeded(reading) ? -1 : uniform() }))
-  shuffled.sort((a, b) => a.place - b.place)
-  return shuffled.slice(0, mostFitted).map(({ reading }) => reading)
-}
-
-/** What the additive model leaves, in CIELAB, as a smooth function of the signal. */
-function fitResidual(all: readonly PatchReading[], plain: Characterization): Smoother {
-  const readings = someOf(all)
-  const n = readings.length
-  const points = new Float64Array(3 * n)
-  const values = new Float64Array(3 * n)
-  const noise = new Float64Array(n)
-  const predicted = new Float64Array(3)
-  readings.forEach(({ rgb, xyz }, i) => {
-    points.set(rgb, 3 * i)
-    const lab = convertXyzToLab(xyz, plain.white)
-    predictLabInto(plain, rgb[0], rgb[1], rgb[2], predicted)
-    values.set(
-      lab.map((v, k) => v - predicted[k]),
-      3 * i,
-    )
-    const y = Math.max(0, xyz[1] / plain.white[1])
-    // The slope of L* over luminance times the noise there, squared, and 1 at white.
-    noise[i] = Math.max(y, 0.008856) ** (-4 / 3) * (y * y + darkNoiseKnee ** 2)
-  })
-  return fitSmoother(points, values, noise)
-}
-
-const additive = (readings: readonly PatchReading[]): Characterization => ({
-  ...withoutResidual(fitAdditiveModel(readings)),
-  residual: noResidual,
-  kernel: '',
-  readings: readings.length,
-})
-
-/**
- * Characterizes a display from readings (signal 0–1, XYZ in cd/m²). Needs what {@link fitAdditiveModel} needs; throws
- * Error naming what is missing.
- */
-export function characterize(readings: readonly PatchReading[]): Characterization {
-  const plain = additive(readings)
-  const smoother = fitResidual(readings, plain)
-  return { ...plain, residual: smoother.onGrid(gridSize), kernel: smoother.kernel }
-}
-
-/** Candidates among which the least certain colours are looked for, and readings of which the search takes account. */
-const [candidateCount, mostReadings] = [600, 700]
-
-/**
- * Colours (signals 0–1) of which readings tell least so far: what to read next. The same for the same readings and seed.
- * Needs what {@link characterize} needs.
- */
-export function leastCertainColors(readings: readonly PatchReading[], count: number, seed = 1): Triple[] {
-  const step = Math.max(1, readings.length / mostReadings)
-  const some = Array.from({ length: Math.min(readings.length, mostReadings) }, (_, i) => readings[Math.floor(i * step)])
-  const random = uniformFrom(seed)
-  const candidates = Float64Array.from({ length: 3 * candidateCount }, () => Math.round(random() * 1023) / 1023)
-  return fitResidual(some, additive(readings))
-    .leastCertain(candidates, count)
-    .map((i): Triple => [candidates[3 * i], candidates[3 * i + 1], candidates[3 * i + 2]])
 }
 
 const epsilon = (6 / 29) ** 3
@@ -208,35 +111,3 @@ export function predictLab(c: Characterization, rgb: Triple): Lab {
 
 /** XYZ in cd/m² that a signal (0–1) will show. */
 export const predictXyz = (c: Characterization, rgb: Triple): XYZ => convertLabToXyz(predictLab(c, rgb), c.white)
-
-/** How well a characterization predicts colours it has not seen. */
-export interface CrossValidation {
-  readonly folds: number
-  readonly averageDeltaE: number
-  readonly percentile95DeltaE: number
-  readonly worstDeltaE: number
-}
-
-/**
- * The error of {@link characterize} on readings that it was not given, by leaving out one fold after another (ΔE2000
- * under the measured white). Greys and full primaries stay in every fit. Null when too few others are left to say.
- */
-export function crossValidate(readings: readonly PatchReading[], folds = 5): CrossValidation | null {
-  const kept = readings.filter(isNeeded)
-  const others = readings.filter((p) => !isNeeded(p))
-  if (others.length < 2 * folds) return null
-  const errors: number[] = []
-  for (let fold = 0; fold < folds; fold++) {
-    const model = characterize([...kept, ...others.filter((_, i) => i % folds !== fold)])
-    others.forEach((p, i) => {
-      if (i % folds === fold) errors.push(deltaE2000(convertXyzToLab(p.xyz, model.white), predictLab(model, p.rgb)))
-    })
-  }
-  errors.sort((a, b) => a - b)
-  return {
-    folds,
-    averageDeltaE: errors.reduce((a, b) => a + b, 0) / errors.length,
-    percentile95DeltaE: errors[Math.floor(0.95 * (errors.length - 1))],
-    worstDeltaE: errors[errors.length - 1],
-  }
-}

@@ -144,13 +144,20 @@ function boundedStep(j: Float64Array, r: Float64Array, from: Float64Array, dampi
       gradient[k] = 0
     }
   }
-  const [a, b, c, , d, e, , , f] = normal
+  const a = normal[0]
+  const b = normal[1]
+  const c = normal[2]
+  const d = normal[4]
+  const e = normal[5]
+  const f = normal[8]
   const A = d * f - e * e
   const B = c * e - b * f
   const C = b * e - c * d
   const determinant = a * A + b * B + c * C
   if (!(determinant > 0)) return 0
-  const [g0, g1, g2] = gradient
+  const g0 = gradient[0]
+  const g1 = gradient[1]
+  const g2 = gradient[2]
   const s0 = -(A * g0 + B * g1 + C * g2) / determinant
   const s1 = -(B * g0 + (a * f - c * c) * g1 + (b * c - a * e) * g2) / determinant
   const s2 = -(C * g0 + (b * c - a * e) * g1 + (a * d - b * b) * g2) / determinant

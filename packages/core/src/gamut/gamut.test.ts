@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { characterize } from '../characterization/characterization'
+import { characterize } from '../characterization/characterize'
 import { standardPrimaries } from '../color/encodings'
 import { uniformFrom } from '../random'
 import { readingsOf, testPanel } from '../test/panel'

@@ -64,7 +64,9 @@ export function solidOfSurface(triangles: Float64Array): GamutSolid {
   const radius = new Float64Array(lightnessSlices * hueSectors)
   const cut = new Float64Array(4)
   for (let t = 0; t < triangles.length; t += 9) {
-    const [l0, l1, l2] = [triangles[t], triangles[t + 3], triangles[t + 6]]
+    const l0 = triangles[t]
+    const l1 = triangles[t + 3]
+    const l2 = triangles[t + 6]
     const first = Math.max(0, Math.ceil(Math.min(l0, l1, l2) - 0.5))
     const last = Math.min(lightnessSlices - 1, Math.floor(Math.max(l0, l1, l2) - 0.5))
     for (let slice = first; slice <= last; slice++)
@@ -79,7 +81,8 @@ function cutTriangle(triangles: Float64Array, t: number, lightness: number, cut:
   for (let e = 0; e < 3 && n < 4; e++) {
     const p = t + 3 * e
     const q = t + 3 * ((e + 1) % 3)
-    const [lp, lq] = [triangles[p], triangles[q]]
+    const lp = triangles[p]
+    const lq = triangles[q]
     if (lp <= lightness === lq <= lightness) continue
     const s = (lightness - lp) / (lq - lp)
     cut[n++] = triangles[p + 1] + s * (triangles[q + 1] - triangles[p + 1])
@@ -88,21 +91,30 @@ function cutTriangle(triangles: Float64Array, t: number, lightness: number, cut:
   return n === 4
 }
 
-function markLine([a0, b0, a1, b1]: Float64Array, radius: Float64Array, row: number): void {
+/** The middle of each sector, as cosine and sine. */
+const cosines = Float64Array.from({ length: hueSectors }, (_, s) => Math.cos((s + 0.5) * sectorWidth))
+const sines = Float64Array.from({ length: hueSectors }, (_, s) => Math.sin((s + 0.5) * sectorWidth))
+
+function markLine(cut: Float64Array, radius: Float64Array, row: number): void {
+  const a0 = cut[0]
+  const b0 = cut[1]
+  const a1 = cut[2]
+  const b1 = cut[3]
   const start = Math.atan2(b0, a0)
   let span = Math.atan2(b1, a1) - start
   if (span > Math.PI) span -= 2 * Math.PI
   else if (span < -Math.PI) span += 2 * Math.PI
-  const [from, to] = span >= 0 ? [start, start + span] : [start + span, start]
+  const from = span >= 0 ? start : start + span
+  const to = span >= 0 ? start + span : start
   const cross = a0 * b1 - a1 * b0
-  const [da, db] = [a1 - a0, b1 - b0]
+  const da = a1 - a0
+  const db = b1 - b0
   for (let s = Math.ceil(from / sectorWidth - 0.5); (s + 0.5) * sectorWidth <= to; s++) {
-    const hue = (s + 0.5) * sectorWidth
+    const sector = ((s % hueSectors) + hueSectors) % hueSectors
     // Where the ray at this hue meets the line: r·(cos, sin) = p + s·d.
-    const denominator = Math.cos(hue) * db - Math.sin(hue) * da
+    const denominator = cosines[sector] * db - sines[sector] * da
     const r = denominator === 0 ? Math.hypot(a0, b0) : cross / denominator
-    const at = row + (((s % hueSectors) + hueSectors) % hueSectors)
-    if (r > radius[at]) radius[at] = r
+    if (r > radius[row + sector]) radius[row + sector] = r
   }
 }
 

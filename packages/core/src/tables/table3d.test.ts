@@ -1,5 +1,5 @@
 import { fitAim, buildTable3d } from '../characterization/buildTable3d'
-import { characterize } from '../characterization/characterization'
+import { characterize } from '../characterization/characterize'
 import { invertXyz } from '../characterization/inversion'
 import { targetXyz, type Aim } from '../aims/aim'
 import { deltaE2000 } from '../color/deltaE2000'

@@ -1,0 +1,99 @@
+import type { PatchReading } from '../aims/metrics'
+import { convertXyzToLab } from '../color/lab'
+import type { Triple } from '../color/matrix3'
+import { fitAdditiveModel, type AdditiveModel } from '../profiles/additiveModel'
+import { uniformFrom } from '../random'
+import { curveEntries, gridSize, predictLabInto, type Characterization } from './characterization'
+import { fitSmoother, type Smoother } from './smoother'
+
+/** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
+const darkNoiseKnee = 2e-3
+
+function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
+  const curves = new Float64Array(3 * curveEntries)
+  for (let c = 0; c < 3; c++)
+    for (let i = 0; i < curveEntries; i++)
+      curves[c * curveEntries + i] = Math.cbrt(base.curves[c](i / (curveEntries - 1)))
+  return {
+    white: base.white,
+    black: base.black,
+    matrix: Float64Array.from(base.matrix.flatMap((row, k) => row.map((v) => v / base.white[k]))),
+    relativeBlack: Float64Array.from(base.black.map((v, k) => v / base.white[k])),
+    curves,
+  }
+}
+
+const noResidual = new Float64Array(3 * gridSize ** 3)
+
+/** Readings that the fit of the residual takes account of: its time grows with their cube. */
+const mostFitted = 2000
+
+/** Readings without which nothing can be fitted: greys, and the corners of the cube. */
+export const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
+  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
+
+/** At most {@link mostFitted} of the readings: those that are needed, and of the others some from anywhere. */
+function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
+  if (readings.length <= mostFitted) return readings
+  const uniform = uniformFrom(1)
+  const shuffled = readings.map((reading) => ({ reading, place: isNeeded(reading) ? -1 : uniform() }))
+  shuffled.sort((a, b) => a.place - b.place)
+  return shuffled.slice(0, mostFitted).map(({ reading }) => reading)
+}
+
+/** What the additive model leaves, in CIELAB, as a smooth function of the signal. */
+function fitResidual(all: readonly PatchReading[], plain: Characterization): Smoother {
+  const readings = someOf(all)
+  const n = readings.length
+  const points = new Float64Array(3 * n)
+  const values = new Float64Array(3 * n)
+  const noise = new Float64Array(n)
+  const predicted = new Float64Array(3)
+  readings.forEach(({ rgb, xyz }, i) => {
+    points.set(rgb, 3 * i)
+    const lab = convertXyzToLab(xyz, plain.white)
+    predictLabInto(plain, rgb[0], rgb[1], rgb[2], predicted)
+    values.set(
+      lab.map((v, k) => v - predicted[k]),
+      3 * i,
+    )
+    const y = Math.max(0, xyz[1] / plain.white[1])
+    // The slope of L* over luminance times the noise there, squared, and 1 at white.
+    noise[i] = Math.max(y, 0.008856) ** (-4 / 3) * (y * y + darkNoiseKnee ** 2)
+  })
+  return fitSmoother(points, values, noise)
+}
+
+const additive = (readings: readonly PatchReading[]): Characterization => ({
+  ...withoutResidual(fitAdditiveModel(readings)),
+  residual: noResidual,
+  kernel: '',
+  readings: readings.length,
+})
+
+/**
+ * Characterizes a display from readings (signal 0–1, XYZ in cd/m²). Needs what {@link fitAdditiveModel} needs; throws
+ * Error naming what is missing.
+ */
+export function characterize(readings: readonly PatchReading[]): Characterization {
+  const plain = additive(readings)
+  const smoother = fitResidual(readings, plain)
+  return { ...plain, residual: smoother.onGrid(gridSize), kernel: smoother.kernel }
+}
+
+/** Candidates among which the least certain colours are looked for, and readings of which the search takes account. */
+const [candidateCount, mostReadings] = [600, 700]
+
+/**
+ * Colours (signals 0–1) of which readings tell least so far: what to read next. The same for the same readings and seed.
+ * Needs what {@link characterize} needs.
+ */
+export function leastCertainColors(readings: readonly PatchReading[], count: number, seed = 1): Triple[] {
+  const step = Math.max(1, readings.length / mostReadings)
+  const some = Array.from({ length: Math.min(readings.length, mostReadings) }, (_, i) => readings[Math.floor(i * step)])
+  const random = uniformFrom(seed)
+  const candidates = Float64Array.from({ length: 3 * candidateCount }, () => Math.round(random() * 1023) / 1023)
+  return fitResidual(some, additive(readings))
+    .leastCertain(candidates, count)
+    .map((i): Triple => [candidates[3 * i], candidates[3 * i + 1], candidates[3 * i + 2]])
+}
