@@ -175,14 +175,18 @@ if (wants('build')) {
         return buildTable3d(c, fitAim(aim, c).aim, { size: 33 })
       },
       profile: () => writeTableProfile(characterize(readings), model, facts),
-      coverage: () => compareSolids(solidOfCharacterization(c), solidOfEncoding('Display P3')),
     },
     5,
+  )
+  // So short that a handful of turns would time the compiler.
+  const { coverage } = race(
+    { coverage: () => compareSolids(solidOfCharacterization(c), solidOfEncoding('Display P3')) },
+    31,
   )
   const seconds = (ms: number) => `${(ms / 1000).toFixed(2)} s`
   report('33-node table, fit and inversion included', seconds(times.table.ms), '≤ 2 s', times.table.ms <= 2000)
   report('table profile, 33 nodes each way, fit included', seconds(times.profile.ms), '≤ 3 s', times.profile.ms <= 3000)
-  report('gamut volume coverage', `${times.coverage.ms.toFixed(0)} ms`, '≤ 50 ms', times.coverage.ms <= 50)
+  report('gamut volume coverage', `${coverage.ms.toFixed(0)} ms`, '≤ 50 ms', coverage.ms <= 50)
   const kept = (c.residual.byteLength + c.curves.byteLength) / 2 ** 20
   const matrix = (8 * readings.length ** 2) / 2 ** 20
   note(

@@ -17,9 +17,17 @@ function solidOfMatrix(matrix: Matrix3, white: XYZ): GamutSolid {
   return solidOfSurface(tessellate(labOf))
 }
 
-/** The solid of a standard encoding, black at zero. */
-export const solidOfEncoding = (name: StandardPrimaries): GamutSolid =>
-  solidOfMatrix(matrixOfEncoding(name), convertChromaticityToXyz(standardWhites[encodings[name].white]))
+const solids = new Map<StandardPrimaries, GamutSolid>()
+
+/** The solid of a standard encoding, black at zero; worked out once, for it never changes. */
+export function solidOfEncoding(name: StandardPrimaries): GamutSolid {
+  const known = solids.get(name)
+  if (known) return known
+  const white = convertChromaticityToXyz(standardWhites[encodings[name].white])
+  const solid = solidOfMatrix(matrixOfEncoding(name), white)
+  solids.set(name, solid)
+  return solid
+}
 
 /** CIELAB under one white as CIELAB under the profile connection space's, by Bradford. */
 export function adaptLab(white: XYZ): (xyz: XYZ) => Triple {
