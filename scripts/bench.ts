@@ -30,7 +30,7 @@ import {
   type Triple,
 } from '@bichroma/core'
 import { deviceLink } from './bench/lcmsLink'
-import { finish, largestDifference, note, race, report } from './bench/measure'
+import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
 
 const uniform = uniformFrom(1)
@@ -72,11 +72,11 @@ if (wants('delta')) {
   runJs()
   const off = Math.max(largestDifference(out, culoriOut), largestDifference(jsOut, out))
   report('equal to culori and colorjs.io', off.toExponential(1), '≤ 1e-9', off <= 1e-9)
-  const times = race({ ours: () => deltaE2000Pairs(a, b, out), culori: runCulori, colorjs: runJs }, 5)
+  const times = race({ ours: () => deltaE2000Pairs(a, b, out), culori: runCulori, colorjs: runJs }, 9)
   note(
     `medians: ours ${times.ours.ms.toFixed(0)} ms, culori ${times.culori.ms.toFixed(0)} ms, colorjs.io ${times.colorjs.ms.toFixed(0)} ms for ${some.toLocaleString('en')} pairs; memory: 56 bytes a pair, nothing else`,
   )
-  const [byCulori, byJs] = [times.culori.ms / times.ours.ms, (times.colorjs.ms * (n / some)) / times.ours.ms]
+  const [byCulori, byJs] = [timesAsLong(times.culori, times.ours), timesAsLong(times.colorjs, times.ours) * (n / some)]
   report('against culori', `${byCulori.toFixed(1)} times as fast`, '≥ 4×', byCulori >= 4)
   report('against colorjs.io', `${byJs.toFixed(0)} times as fast`, '≥ 50×', byJs >= 50)
 }
@@ -153,7 +153,7 @@ if (wants('picture')) {
         },
         5,
       )
-      const ratio = times.lcms.ms / times.ours.ms
+      const ratio = timesAsLong(times.lcms, times.ours)
       note(`medians: ours ${times.ours.ms.toFixed(0)} ms, lcms-wasm ${times.lcms.ms.toFixed(0)} ms`)
       report(`${what}, ${kind}: against lcms-wasm`, `${ratio.toFixed(2)} times as fast`, '≥ 1.5×', ratio >= 1.5)
     }

@@ -12,8 +12,14 @@ function timed(work: Work): number {
 }
 
 export interface Timing {
+  /** Median, ms. */
   readonly ms: number
+  /** Turn by turn, ms. */
+  readonly turns: readonly number[]
 }
+
+/** How many times as long the one took as the other, median over the turns: a slow spell hits both of a turn. */
+export const timesAsLong = (slow: Timing, fast: Timing): number => median(slow.turns.map((ms, i) => ms / fast.turns[i]))
 
 /**
  * Times rivals turn by turn, so that a slow spell of the machine hits all of them, and gives the median of each in ms.
@@ -28,7 +34,7 @@ export function race(rivals: Readonly<Record<string, Work>>, rounds = 7): Record
       if (round >= 0) times[name].push(ms)
     }
   if (kept === times) throw new Error('never')
-  return Object.fromEntries(names.map((n) => [n, { ms: median(times[n]) }]))
+  return Object.fromEntries(names.map((n) => [n, { ms: median(times[n]), turns: times[n] }]))
 }
 
 /** Largest difference of two rows of numbers. */
