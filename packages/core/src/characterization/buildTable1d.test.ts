@@ -4,7 +4,8 @@ import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
 import { applyTable1d } from '../tables/table1d'
 import { uniformFrom } from '../random'
-import { applySlotTables, buildSlotTables, quantizeSignal } from '../tables/slotTables'
+import { applySlotTables } from '../tables/slotPipeline'
+import { buildSlotTables, quantizeSignal } from '../tables/slotTables'
 import { codeOfSignal, signalOfCode } from '../tables/signalRange'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
@@ -54,6 +55,7 @@ describe('1D + 3×3 + 1D', () => {
 
   test.each([8, 10, 12, 16])('rounded to %s bits, greys never step back', (bits) => {
     const tables = buildSlotTables(pipeline, {
+      kind: '1D+3x3',
       before: { entries: 1024, bits: 16 },
       matrixFractionBits: 14,
       after: { entries: 1024, bits },
@@ -68,6 +70,7 @@ describe('1D + 3×3 + 1D', () => {
 
   test('greys come to the aim whatever crosstalk does, and colours as near as a matrix allows', () => {
     const tables = buildSlotTables(pipeline, {
+      kind: '1D+3x3',
       before: { entries: 1024, bits: 16 },
       matrixFractionBits: 14,
       after: { entries: 2048, bits: 12 },

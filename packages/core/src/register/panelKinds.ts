@@ -4,7 +4,10 @@ export const panelKinds = {
   'wide-gamut-led': 'wide-gamut phosphor LED',
   'rgb-led': 'RGB LED',
   'quantum-dot': 'quantum dot',
+  'cold-cathode': 'cold-cathode lamp',
   oled: 'OLED',
+  'oled-white': 'OLED with a white subpixel',
+  'projector-lamp': 'projector lamp',
 } as const
 
 export type PanelKind = keyof typeof panelKinds

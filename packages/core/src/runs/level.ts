@@ -40,7 +40,18 @@ export function headroomFor(corners: RawCorners, white: Chromaticity): Headroom 
       'The panel cannot mix the white of the aim from its primaries. Choose a white nearer to its own.',
     )
   const corrected = multiplyVector(matrix, weights)[1] + corners.black[1]
-  return { factor: corners.white[1] / corrected, weights }
+  return { factor: corners.white[1] / corrected / Math.min(1, additivityOf(corners) / nearlyAdditive), weights }
+}
+
+/** Additivity from which a panel's white counts as the sum of its primaries: crosstalk and the supply take a little. */
+const nearlyAdditive = 0.9
+
+/**
+ * Luminance of red, green and blue together, above black, as a share of white's: about 1, and well below it where a white
+ * subpixel helps white but not the colours. Such a panel must be brighter, for its colours to keep up with its white.
+ */
+export function additivityOf({ white, black, red, green, blue }: RawCorners): number {
+  return (red[1] + green[1] + blue[1] - 3 * black[1]) / (white[1] - black[1])
 }
 
 /** One try of the backlight control. */

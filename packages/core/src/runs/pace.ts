@@ -1,4 +1,7 @@
 import { baselinePatches, provePatches, shapeColors, shapeLevels } from './patches'
+import type { PipelineShape } from '../tables/pipelineShape'
+import { makePlan, type Sampling } from './plan/patchPlan'
+import { shapeParts } from './shapeParts'
 import { runKinds, type RunKind, type Stage } from './stages'
 
 /** Readings that a stage is expected to take; Shape with three rounds of greys, as most displays need. */
@@ -10,6 +13,15 @@ export const expectedReadings: Readonly<Record<Stage, number>> = {
   load: 0,
   prove: provePatches.length,
   file: 0,
+}
+
+/** Readings of a slot's Shape: by its kind of contents and, where the panel is characterized as a whole, the sampling. */
+export function shapeReadings(holds: PipelineShape['kind'], sampling: Sampling): number {
+  if (holds === '1D+3x3') return expectedReadings.shape
+  const { raw, rounds } = shapeParts[sampling]
+  const patches = 5 + makePlan(raw).length + rounds.reduce((sum, r) => sum + r.greys + r.colors + 1, 0)
+  // One look at white for every 25.
+  return Math.round(patches * 1.04)
 }
 
 /** Seconds that stages take besides their readings, until they have been measured. */
@@ -37,13 +49,19 @@ export interface Progress {
 
 /**
  * How far a run is and how long it still takes, from the pace of its own readings.
- * `inStage` readings were taken in the current stage; `tookMs` are the durations of all readings so far, at real pace.
+ * `shaping`: readings that Shape is expected to take. `inStage` readings were taken in the current stage; `tookMs` are the durations of all readings so far, at real pace.
  */
-export function runProgress(kind: RunKind, stage: Stage, inStage: number, tookMs: readonly number[]): Progress {
+export function runProgress(
+  kind: RunKind,
+  stage: Stage,
+  inStage: number,
+  tookMs: readonly number[],
+  shaping = expectedReadings.shape,
+): Progress {
   const list: readonly Stage[] = runKinds[kind].stages
   // The mean, not the median: dark patches take several times as long and count for what they are.
   const perReading = tookMs.length ? tookMs.reduce((a, b) => a + b, 0) / tookMs.length / 1000 : firstGuess
-  const seconds = (s: Stage) => expectedReadings[s] * perReading + expectedSeconds[s]
+  const seconds = (s: Stage) => (s === 'shape' ? shaping : expectedReadings[s]) * perReading + expectedSeconds[s]
   const at = list.indexOf(stage)
   const total = list.reduce((sum, s) => sum + seconds(s), 0)
   const before = list.slice(0, at).reduce((sum, s) => sum + seconds(s), 0)

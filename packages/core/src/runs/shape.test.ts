@@ -3,7 +3,9 @@ import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
-import { applySlotTables, quantizeSignal, type PipelineShape } from '../tables/slotTables'
+import type { MatrixShape } from '../tables/pipelineShape'
+import { applySlotTables } from '../tables/slotPipeline'
+import { quantizeSignal } from '../tables/slotTables'
 import { testPanel } from '../test/panel'
 import { uniformFrom } from '../random'
 import { headroomFor, type RawCorners } from './level'
@@ -11,7 +13,8 @@ import { shapeColors, shapeLevels } from './patches'
 import { anotherRound, residual, roundRules, type GreyReading } from './shape'
 import { solveColors, solveGreys, solveTables, type ShapeEvidence } from './solver'
 
-const shape: PipelineShape = {
+const shape: MatrixShape = {
+  kind: '1D+3x3',
   before: { entries: 1024, bits: 16 },
   matrixFractionBits: 14,
   after: { entries: 1024, bits: 12 },

@@ -1,7 +1,9 @@
 import type { Triple } from '../color/matrix3'
 import type { ResolvedAim } from '../aims/aim'
-import { buildSlotTables, type PipelineShape, type SlotTables } from '../tables/slotTables'
+import type { MatrixShape } from '../tables/pipelineShape'
+import { buildSlotTables, type SlotTables } from '../tables/slotTables'
 import type { RawCorners } from './level'
+import { leastKnownSignals, solveSignals, solveSlot } from './modelSolver'
 import type { Patch } from './patches'
 import {
   mixingMatrix,
@@ -67,11 +69,11 @@ export function solveColors(e: ShapeEvidence, patches: readonly Patch[]): Triple
 }
 
 /** The tables for the slot. */
-export function solveTables(e: ShapeEvidence, shape: PipelineShape): SlotTables {
+export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
   const model = modelOf(e)
   return buildSlotTables(pipelineFor(model, mixingOf(e, model), e.aim), shape)
 }
 
 /** What can be asked of another thread, by name. */
-export const solverTasks = { solveGreys, solveColors, solveTables }
+export const solverTasks = { solveGreys, solveColors, solveTables, solveSignals, leastKnownSignals, solveSlot }
 export type SolverTask = keyof typeof solverTasks

@@ -1,18 +1,15 @@
 import { identity3, type Triple } from '../color/matrix3'
 import { uniformFrom } from '../random'
 import { toneCurve } from '../tone/toneResponse'
-import {
-  applySlotTables,
-  buildSlotTables,
-  decodeSlotTables,
-  encodeSlotTables,
-  quantizeSignal,
-  type PipelineShape,
-} from './slotTables'
+import type { MatrixShape } from './pipelineShape'
+import { decodeSlotTables, encodeSlotTables } from './slotBytes'
+import { applySlotTables } from './slotPipeline'
+import { buildSlotTables, quantizeSignal } from './slotTables'
 import { fitMatrix } from './fitMatrix'
 import { multiplyVector } from '../color/matrix3'
 
-const shape: PipelineShape = {
+const shape: MatrixShape = {
+  kind: '1D+3x3',
   before: { entries: 1024, bits: 16 },
   matrixFractionBits: 14,
   after: { entries: 1024, bits: 12 },
@@ -53,7 +50,7 @@ test('a noisy curve is levelled, not followed down', () => {
     { decode: [wobbly, wobbly, wobbly], matrix: identity3, drive: [wobbly, wobbly, wobbly] },
     shape,
   )
-  for (const table of [...built.before, ...built.after])
+  for (const table of [...built.before!, ...built.after!])
     for (let i = 1; i < table.length; i++) expect(table[i]).toBeGreaterThanOrEqual(table[i - 1])
 })
 
@@ -72,10 +69,10 @@ describe('as bytes', () => {
     ['too few entries', text({ ...tables, before: [[1], [2], [3]] }), 'first tables'],
     [
       'a value beyond the bits',
-      text({ ...tables, after: [tables.after[0].map(() => 5000), tables.after[1], tables.after[2]] }),
+      text({ ...tables, after: [tables.after![0].map(() => 5000), tables.after![1], tables.after![2]] }),
       'last tables',
     ],
-    ['eight coefficients', text({ ...tables, matrix: tables.matrix.slice(1) }), 'nine integers'],
+    ['eight coefficients', text({ ...tables, matrix: tables.matrix!.slice(1) }), 'nine integers'],
   ])('refuse %s', (_, bytes, sentence) => {
     expect(() => decodeSlotTables(bytes, shape)).toThrow(sentence)
   })

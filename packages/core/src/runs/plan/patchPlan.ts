@@ -33,6 +33,7 @@ export const samplings = {
   overnight: [{ part: 'grid', count: 17 }],
 } as const satisfies Record<string, readonly PlanPart[]>
 export type Sampling = keyof typeof samplings
+export const samplingNames = Object.keys(samplings) as Sampling[]
 
 /** A plan that cannot be read: the sentence says which part is at fault and what would be right. */
 export class PlanError extends Error {}

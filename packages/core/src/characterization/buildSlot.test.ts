@@ -1,0 +1,111 @@
+import { targetXyz, type Aim } from '../aims/aim'
+import { deltaE2000 } from '../color/deltaE2000'
+import { convertXyzToLab } from '../color/lab'
+import type { Triple } from '../color/matrix3'
+import { uniformFrom } from '../random'
+import { bytesOfShape, pipelineKinds, type PipelineShape } from '../tables/pipelineShape'
+import { decodeSlotTables, encodeSlotTables } from '../tables/slotBytes'
+import { applySlotTables, makeSlotPipeline } from '../tables/slotPipeline'
+import { quantizeSignal } from '../tables/slotTables'
+import { readingsOf, testPanel } from '../test/panel'
+import { told } from '../test/told'
+import { buildSlot } from './buildSlot'
+import { fitAim } from './buildTable3d'
+import { characterize } from './characterize'
+import { invertXyz } from './inversion'
+
+const panel = testPanel({ coupling: 0.03 })
+const c = characterize(readingsOf(panel, 200))
+const aimFor = (primaries: Aim['primaries']) =>
+  fitAim(
+    {
+      white: { kind: 'standard', name: 'D65' },
+      luminance: 100,
+      toneResponse: { kind: 'power', exponent: 2.2 },
+      primaries,
+    },
+    c,
+  ).aim
+const sRGB = aimFor({ kind: 'standard', name: 'sRGB' })
+const own = aimFor({ kind: 'panel' })
+
+/** Slots as displays have them, with what each can do of 400 colours within reach: ΔE2000 on average and at worst. */
+const slots: readonly [string, PipelineShape, typeof sRGB, number, number][] = [
+  [
+    '33 nodes and curves',
+    { kind: '1D+3D', grid: { size: 33, bits: 12 }, after: { entries: 1024, bits: 14 } },
+    sRGB,
+    0.1,
+    0.6,
+  ],
+  [
+    '17 nodes and curves',
+    { kind: '1D+3D', grid: { size: 17, bits: 12 }, after: { entries: 1024, bits: 14 } },
+    sRGB,
+    0.15,
+    1,
+  ],
+  ['17 nodes alone', { kind: '3D', grid: { size: 17, bits: 12 } }, sRGB, 0.2, 1.5],
+  [
+    'a matrix between tables',
+    { kind: '1D+3x3', before: { entries: 1024, bits: 16 }, matrixFractionBits: 14, after: { entries: 1024, bits: 12 } },
+    sRGB,
+    0.7,
+    3,
+  ],
+  ['a table per channel, own primaries', { kind: '1D', after: { entries: 1024, bits: 10 } }, own, 1.5, 6],
+]
+
+describe.each(slots)('%s', (_, shape, aim, average, worst) => {
+  const tables = buildSlot(c, aim, shape)
+  const through = makeSlotPipeline(tables)
+  const off = (signal: Triple) =>
+    deltaE2000(
+      convertXyzToLab(targetXyz(aim, signal), aim.white),
+      convertXyzToLab(panel(through(quantizeSignal(signal, 10))), aim.white),
+    )
+
+  test('brings the panel to the aim', () => {
+    const uniform = uniformFrom(4)
+    const signals = Array.from({ length: 400 }, () => quantizeSignal([uniform(), uniform(), uniform()], 10)).filter(
+      (s) => invertXyz(c, targetXyz(aim, s)).left < 0.5,
+    )
+    const all = signals.map(off)
+    const mean = all.reduce((a, b) => a + b, 0) / all.length
+    told(`${shape.kind}, average ΔE2000 of ${all.length} colours within reach`, mean)
+    expect(mean).toBeLessThan(average)
+    expect(Math.max(...all)).toBeLessThan(worst)
+  })
+
+  test('greys come near the aim and never step back', () => {
+    let last: Triple = [-1, -1, -1]
+    for (let i = 0; i <= 255; i++) {
+      const grey: Triple = [i / 255, i / 255, i / 255]
+      const drive = through(grey)
+      drive.forEach((v, k) => expect(v).toBeGreaterThanOrEqual(last[k] - 1e-12))
+      last = drive
+      if (i > 20) expect(off(grey)).toBeLessThan(0.8)
+    }
+  })
+
+  test('travels as bytes and comes back the same; cut, or for another slot, it is refused', () => {
+    const bytes = encodeSlotTables(tables)
+    const back = decodeSlotTables(bytes, shape)
+    expect(encodeSlotTables(back)).toEqual(bytes)
+    expect(applySlotTables(back, [0.3, 0.6, 0.9])).toEqual(through([0.3, 0.6, 0.9]))
+    expect(() => decodeSlotTables(bytes.slice(0, -20), shape)).toThrow('not slot tables')
+    for (const [, other] of slots)
+      if (other.kind !== shape.kind) expect(() => decodeSlotTables(bytes, other)).toThrow('slot of another kind')
+    expect(Object.keys(pipelineKinds)).toContain(shape.kind)
+    expect(bytesOfShape(shape)).toBeGreaterThan(1000)
+  })
+})
+
+test('a grid or table of another size is refused', () => {
+  const shape: PipelineShape = { kind: '3D', grid: { size: 17, bits: 12 } }
+  const bytes = encodeSlotTables(buildSlot(c, sRGB, shape))
+  expect(() => decodeSlotTables(bytes, { kind: '3D', grid: { size: 9, bits: 12 } })).toThrow(
+    'three for each of 9³ nodes',
+  )
+  expect(() => decodeSlotTables(bytes, { kind: '3D', grid: { size: 17, bits: 8 } })).toThrow('integers of 8 bits')
+})

@@ -1,0 +1,82 @@
+import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
+import { invert, multiplyVector, scale, type Matrix3 } from '../color/matrix3'
+import { uniformFrom } from '../random'
+import { correctionResidual, correctReading, fourColorMatrix, type FourColors } from './fourColorMatrix'
+
+const reference: FourColors = {
+  white: [95, 100, 109],
+  red: [46, 23, 1.8],
+  green: [29, 68, 11],
+  blue: [20, 9, 96],
+}
+const through = (m: Matrix3, colors: FourColors): FourColors => ({
+  white: multiplyVector(m, colors.white),
+  red: multiplyVector(m, colors.red),
+  green: multiplyVector(m, colors.green),
+  blue: multiplyVector(m, colors.blue),
+})
+const distortion = (seed: number): Matrix3 => {
+  const uniform = uniformFrom(seed)
+  return [0, 1, 2].map((r) =>
+    [0, 1, 2].map((c) => (r === c ? 0.9 + 0.2 * uniform() : 0.06 * (uniform() - 0.5))),
+  ) as unknown as Matrix3
+}
+
+test.each([1, 2, 3, 4, 5])('whatever matrix an instrument is off by (%s), it is found and undone', (seed) => {
+  const off = distortion(seed)
+  const found = fourColorMatrix(reference, through(off, reference))
+  const back = invert(off)
+  found.forEach((row, r) => row.forEach((v, c) => expect(v).toBeCloseTo(back[r][c], 9)))
+  expect(correctionResidual(found, reference, through(off, reference))).toBeLessThan(1e-12)
+})
+
+test('light that changes between the two instruments’ readings of a colour does not matter', () => {
+  const measured = through(distortion(7), reference)
+  const flickering: FourColors = {
+    white: measured.white,
+    red: scale(measured.red, 1.03),
+    green: scale(measured.green, 0.95),
+    blue: scale(measured.blue, 1.01),
+  }
+  const [calm, found] = [fourColorMatrix(reference, measured), fourColorMatrix(reference, flickering)]
+  found.forEach((row, r) => row.forEach((v, c) => expect(v).toBeCloseTo(calm[r][c], 9)))
+})
+
+test('white’s luminance is made right', () => {
+  const measured = through(distortion(8), { ...reference, white: scale(reference.white, 1.1) })
+  expect(multiplyVector(fourColorMatrix(reference, measured), measured.white)[1]).toBeCloseTo(100, 9)
+})
+
+test('with noise in the readings what is left is about the noise', () => {
+  const uniform = uniformFrom(9)
+  const noisy = (xyz: XYZ): XYZ => xyz.map((v) => v * (1 + 0.004 * (uniform() - 0.5))) as unknown as XYZ
+  const measured = through(distortion(9), reference)
+  const found = fourColorMatrix(reference, {
+    white: noisy(measured.white),
+    red: noisy(measured.red),
+    green: noisy(measured.green),
+    blue: noisy(measured.blue),
+  })
+  const residual = correctionResidual(found, reference, measured)
+  expect(residual).toBeGreaterThan(0)
+  expect(residual).toBeLessThan(0.002)
+  expect(deltaUv(convertXyzToUv(multiplyVector(found, measured.white)), convertXyzToUv(reference.white))).toBeLessThan(
+    0.001,
+  )
+})
+
+test('near black nothing becomes less than nothing', () => {
+  const found = fourColorMatrix(reference, through(distortion(10), reference))
+  for (const xyz of [
+    [1e-4, 0, 0],
+    [0, 1e-4, 0],
+    [0, 0, 1e-4],
+    [0, 0, 0],
+  ] as const)
+    for (const v of correctReading(found, xyz)) expect(v).toBeGreaterThanOrEqual(0)
+  expect(correctReading(found, [10, 11, 12])).toEqual(multiplyVector(found, [10, 11, 12]))
+})
+
+test('primaries on one line are refused', () => {
+  expect(() => fourColorMatrix(reference, { ...reference, blue: reference.green })).toThrow('singular')
+})
