@@ -15,6 +15,7 @@ import {
   validate,
 } from './index'
 import type { yup } from './index'
+import { exampleDisplay, exampleHost, exampleInstrument } from './test/examples'
 
 const aim = {
   white: { kind: 'standard', name: 'D65' },
@@ -171,31 +172,9 @@ test('a role may do what those below it may', () => {
 })
 
 describe('courier messages', () => {
-  const display = {
-    serial: 'S1',
-    maker: 'M',
-    model: 'X',
-    firmware: '1',
-    panelKind: 'oled',
-    slots: 2,
-    signalBits: 10,
-    backlight: { min: 0, max: 100 },
-    pipeline: { before: { entries: 256, bits: 12 }, matrixFractionBits: 12, after: { entries: 256, bits: 10 } },
-  }
-  const host = {
-    name: 'w',
-    operatingSystem: 'linux',
-    systemVersion: '12',
-    conditions: {
-      automaticBrightness: false,
-      whiteAdaptation: false,
-      eveningTint: false,
-      hdr: false,
-      mirroring: false,
-      screenSaver: false,
-    },
-  }
-  const hello = { type: 'hello', protocol: 1, host, displays: [display], instruments: [] }
+  const display = exampleDisplay
+  const host = exampleHost
+  const hello = { type: 'hello', protocol: 2, host, displays: [display], instruments: [exampleInstrument] }
 
   test('a hello is taken whole or refused', () => {
     expect(helloSchema.isValidSync(hello)).toBe(true)
@@ -234,7 +213,7 @@ describe('courier messages', () => {
   })
 
   test('every command has both ends written down', () => {
-    expect(commandNames).toHaveLength(12)
+    expect(commandNames).toHaveLength(14)
     for (const name of commandNames) expect(Object.keys(commands[name])).toEqual(['args', 'result'])
     expect(
       resultSchema.isValidSync({

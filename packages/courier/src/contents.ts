@@ -1,5 +1,5 @@
-import { contentHash } from '@bichroma/core'
 import { DeviceFault } from './devices'
+import { nodeHash } from './nodeHash'
 
 /** Fetches and leaves large contents by their SHA-256 over HTTP; both directions are compared with the hash. */
 export class Contents {
@@ -25,12 +25,12 @@ export class Contents {
 
   async get(hash: string): Promise<Uint8Array> {
     const bytes = new Uint8Array(await (await this.ask(hash, { method: 'GET' })).arrayBuffer())
-    if (contentHash(bytes) !== hash) throw new DeviceFault('content', 'A table or profile arrived damaged. Try again.')
+    if (nodeHash(bytes) !== hash) throw new DeviceFault('content', 'A table or profile arrived damaged. Try again.')
     return bytes
   }
 
   async put(bytes: Uint8Array): Promise<string> {
-    const hash = contentHash(bytes)
+    const hash = nodeHash(bytes)
     await this.ask(hash, { method: 'PUT', body: Buffer.from(bytes) })
     return hash
   }

@@ -6,36 +6,13 @@ import type { Hello, ResultMessage } from '@bichroma/contract'
 import { Contents } from './contents'
 import { Courier } from './courier'
 import { DeviceFault, type Devices } from './devices'
+import { exampleControls, exampleDisplay, exampleHost } from '@bichroma/contract/test'
 
 /** Devices that do nothing but what a test tells them. */
 function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Mock } {
   const showPatch = jest.fn(async () => {})
-  const getControls = jest.fn(async () => ({
-    backlight: 1,
-    pipeline: 'slot' as const,
-    activeSlot: 1,
-    dataLink: true,
-    warmMinutes: 40,
-  }))
-  const identity = {
-    serial: 'S1',
-    maker: 'M',
-    model: 'X',
-    firmware: '1',
-    panelKind: 'oled' as const,
-    slots: 1,
-    signalBits: 10,
-    backlight: { min: 0, max: 9 },
-    pipeline: { before: { entries: 256, bits: 12 }, matrixFractionBits: 12, after: { entries: 256, bits: 10 } },
-  }
-  const conditions = {
-    automaticBrightness: false,
-    whiteAdaptation: false,
-    eveningTint: false,
-    hdr: false,
-    mirroring: false,
-    screenSaver: false,
-  }
+  const getControls = jest.fn(async () => ({ ...exampleControls, backlight: 1 }))
+  const identity = { ...exampleDisplay, slots: 1, presets: [null] }
   return {
     showPatch,
     getControls,
@@ -52,7 +29,7 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
     ],
     instruments: [],
     host: {
-      facts: async () => ({ name: 'w', operatingSystem: 'linux', systemVersion: '12', conditions }),
+      facts: async () => exampleHost,
       placeProfile: async () => ({ path: '' }),
       listInForce: async () => [],
     },
@@ -138,7 +115,7 @@ afterEach(() => {
 })
 
 test('says who it is when it connects, and again after the line broke', async () => {
-  expect(end.hellos[0]).toMatchObject({ type: 'hello', protocol: 1, displays: [{ serial: 'S1' }] })
+  expect(end.hellos[0]).toMatchObject({ type: 'hello', protocol: 2, displays: [{ serial: 'S1' }] })
   end.socket!.terminate()
   await end.until(() => end.hellos.length === 2)
 })

@@ -26,6 +26,8 @@ export interface CourierOptions {
   readonly retryMs?: number
   /** Told when the server refuses this courier, with its sentence. */
   readonly onRefused?: (sentence: string) => void
+  /** How an answer leaves: at once and once, unless something stands on the line. */
+  readonly outgoing?: (send: () => void) => void
 }
 
 /**
@@ -106,7 +108,9 @@ export class Courier {
     } catch {
       return
     }
-    if (fits(refusedSchema as yup.Schema<Refused>, message)) {
+    // Asked first by its type: nearly every message is a command, and a schema that does not fit takes its time.
+    const { type } = (message ?? {}) as { type?: unknown }
+    if (type === 'refused' && fits(refusedSchema as yup.Schema<Refused>, message)) {
       this.options.onRefused?.(message.sentence)
       return
     }
@@ -115,10 +119,13 @@ export class Courier {
     this.queue = this.queue.then(async () => {
       const started = this.options.clock.now()
       const answer = (rest: Partial<ResultMessage>) => {
-        if (socket.readyState !== WebSocket.OPEN) return
-        socket.send(
-          JSON.stringify({ type: 'result', id, ok: true, tookMs: this.options.clock.now() - started, ...rest }),
-        )
+        const tookMs = Math.max(0, this.options.clock.now() - started)
+        const text = JSON.stringify({ type: 'result', id, ok: true, tookMs, ...rest })
+        const send = () => {
+          if (socket.readyState === WebSocket.OPEN) socket.send(text)
+        }
+        if (this.options.outgoing) this.options.outgoing(send)
+        else send()
       }
       try {
         answer({ value: (await runCommand(this.handlers, name, args)) as object })

@@ -7,7 +7,7 @@ import type {
   FaultKind,
   HostFacts,
 } from '@bichroma/contract'
-import type { Triple } from '@bichroma/core'
+import type { PanelKind, Triple } from '@bichroma/core'
 
 /** Something a device could not do, with a sentence that says what a person can do about it. */
 export class DeviceFault extends Error {
@@ -23,10 +23,13 @@ export class DeviceFault extends Error {
 /** A display that shows patches and stores slots. Methods throw {@link DeviceFault}. */
 export interface DisplayDevice {
   readonly identity: CourierDisplay
-  /** Fills the measuring area with a signal (0–1) and resolves once it is on screen. */
-  showPatch(rgb: Triple): Promise<void>
+  /**
+   * Fills a share of the screen's area with a signal (0–1), black around it, and resolves `waitMs` after it is drawn. The
+   * light may follow later than that.
+   */
+  showPatch(rgb: Triple, area?: number, waitMs?: number): Promise<void>
   getControls(): Promise<DisplayControls>
-  setControls(change: { backlight?: number; pipeline?: 'slot' | 'bypass' }): Promise<DisplayControls>
+  setControls(change: { backlight?: number; gains?: Triple; pipeline?: 'slot' | 'bypass' }): Promise<DisplayControls>
   /** What a slot holds: its label and the bytes of its tables, null for an empty one. */
   readSlot(slot: number): Promise<{ label: string | null; bytes: Uint8Array | null }>
   writeSlot(slot: number, label: string | null, bytes: Uint8Array | null): Promise<void>
@@ -37,8 +40,10 @@ export interface DisplayDevice {
 export interface InstrumentDevice {
   readonly identity: CourierInstrument
   zero(): Promise<void>
-  /** Reads what the display of this serial shows at its centre: XYZ in cd/m². */
-  read(displaySerial: string): Promise<CourierReading>
+  /** Reads what the display of this serial shows where it hangs: XYZ in cd/m², with a correction of its own if one is named. */
+  read(displaySerial: string, correction?: PanelKind): Promise<CourierReading>
+  /** Illuminance where it lies, with its diffuser on; XYZ in the scale of lx. */
+  readAmbient(): Promise<{ illuminanceLux: number; xyz: [number, number, number] }>
 }
 
 /** The workstation itself: its conditions and its profile store. Methods throw {@link DeviceFault}. */

@@ -33,12 +33,18 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
     return { slot, label, hash: bytes && (await contents.put(bytes)) }
   }
   return {
-    'display.showPatch': async ({ serial, rgb }) => {
-      await display(serial).showPatch([rgb[0], rgb[1], rgb[2]])
+    'display.showPatch': async ({ serial, rgb, area, waitMs }) => {
+      await display(serial).showPatch([rgb[0], rgb[1], rgb[2]], area, waitMs)
       return {}
     },
+    'display.readPatch': async ({ serial, instrument: reader, rgb, area, waitMs, correction }) => {
+      const [shown, held] = [display(serial), instrument(reader)]
+      await shown.showPatch([rgb[0], rgb[1], rgb[2]], area, waitMs)
+      return held.read(serial, correction)
+    },
     'display.getControls': ({ serial }) => display(serial).getControls(),
-    'display.setControls': ({ serial, ...change }) => display(serial).setControls(change),
+    'display.setControls': ({ serial, gains, ...change }) =>
+      display(serial).setControls({ ...change, ...(gains && { gains: [gains[0], gains[1], gains[2]] }) }),
     'display.readSlot': ({ serial, slot }) => slotState(serial, slot),
     'display.writeSlot': async ({ serial, slot, label, hash }) => {
       await display(serial).writeSlot(slot, label, hash ? await contents.get(hash) : null)
@@ -50,10 +56,11 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
       await instrument(serial).zero()
       return {}
     },
-    'instrument.read': ({ serial, display: shown }) => {
+    'instrument.read': ({ serial, display: shown, correction }) => {
       display(shown)
-      return instrument(serial).read(shown)
+      return instrument(serial).read(shown, correction)
     },
+    'instrument.readAmbient': ({ serial }) => instrument(serial).readAmbient(),
     'host.facts': () => devices.host.facts(),
     'host.placeProfile': async ({ display: serial, hash, fileName, scope }) =>
       devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope),

@@ -1,17 +1,23 @@
-import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core'
+import {
+  operatingSystemNames,
+  panelKindNames,
+  type OperatingSystem,
+  type PanelKind,
+  type SignalRange,
+} from '@bichroma/core'
 import { hashField, nameField, numberField, tripleField } from '../fields'
 import { yup } from '../sentences'
+import { pipelineShapeSchema } from './pipelineShape'
 
 /** Version of the protocol below; a courier that speaks another is refused with a sentence. */
-export const courierProtocol = 1
+export const courierProtocol = 2
 
 const unit = () => numberField().required().min(0).max(1)
-const table = () =>
+const panelKindField = () => yup.string<PanelKind>().oneOf(panelKindNames)
+const rangeField = () => yup.string<SignalRange>().oneOf(['full', 'limited'])
+const wholeRange = () =>
   yup
-    .object({
-      entries: numberField().required().integer().min(2).max(65536),
-      bits: numberField().required().integer().min(6).max(16),
-    })
+    .object({ min: numberField().required().integer(), max: numberField().required().integer() })
     .noUnknown()
     .required()
 
@@ -22,21 +28,36 @@ export const courierDisplaySchema = yup
     maker: nameField(),
     model: nameField(),
     firmware: nameField(),
-    panelKind: yup.string<PanelKind>().oneOf(panelKindNames).required(),
+    panelKind: panelKindField().required(),
     slots: numberField().required().integer().min(1).max(8),
+    /** Where the tables of a slot live: in the display, or in the workstation's video card. */
+    tablesIn: yup.string<'display' | 'card'>().oneOf(['display', 'card']).required(),
+    pipeline: pipelineShapeSchema,
+    /** Firmware of `panel` takes only the panel's own gamut as the gamut of a slot. */
+    gamutTargets: yup.string<'any' | 'panel'>().oneOf(['any', 'panel']).required(),
+    /** What the factory put into the slots; null for nothing. */
+    presets: yup.array().of(yup.string().strict().max(60).nullable().defined()).strict().required().max(8),
+    /** Seconds that the display takes to reset a slot before it can be written. */
+    resetSeconds: numberField().required().min(0).max(3600),
+    /** Seconds that its link needs for the contents of a slot. */
+    writeSeconds: numberField().required().min(0).max(7200),
+    /** A written table holds only after the display was switched off and on. */
+    powerCycle: yup.boolean().strict().required(),
     signalBits: numberField().required().integer().oneOf([8, 10, 12]),
-    backlight: yup
-      .object({ min: numberField().required().integer(), max: numberField().required().integer() })
-      .noUnknown()
-      .required(),
-    pipeline: yup
+    /** The range in which the workstation sends signals to this display. */
+    signalRange: rangeField().required(),
+    backlight: wholeRange(),
+    /** Gains of red, green and blue, if the display has them, and whether they sit before or after the tables. */
+    gains: yup
       .object({
-        before: table(),
-        matrixFractionBits: numberField().required().integer().min(6).max(24),
-        after: table(),
+        min: numberField().required().integer(),
+        max: numberField().required().integer(),
+        factory: numberField().required().integer(),
+        place: yup.string<'before' | 'after'>().oneOf(['before', 'after']).required(),
       })
       .noUnknown()
-      .required(),
+      .nullable()
+      .defined(),
   })
   .noUnknown()
 export type CourierDisplay = yup.InferType<typeof courierDisplaySchema>
@@ -47,6 +68,10 @@ export const courierInstrumentSchema = yup
     maker: nameField(),
     model: nameField(),
     kind: yup.string<'colorimeter' | 'spectroradiometer'>().oneOf(['colorimeter', 'spectroradiometer']).required(),
+    /** When its maker last certified it, ms since 1970; null when it does not tell. */
+    certifiedAt: numberField().integer().nullable().defined(),
+    /** Kinds of panel for which it holds a correction of its own. */
+    corrections: yup.array().of(panelKindField().required()).strict().required().max(16),
   })
   .noUnknown()
 export type CourierInstrument = yup.InferType<typeof courierInstrumentSchema>
@@ -59,6 +84,14 @@ const displayControlsSchema = yup
     activeSlot: numberField().required().integer().min(1).max(8),
     /** The display's data cable answers. */
     dataLink: yup.boolean().strict().required(),
+    /** The range that the display takes its signal to have. */
+    inputRange: rangeField().required(),
+    /** Gains of red, green and blue; null when it has none. */
+    gains: tripleField(numberField().integer()).nullable().defined(),
+    /** It turns its own light down in dark pictures. */
+    dynamicContrast: yup.boolean().strict().required(),
+    /** A table was written that will hold only after a power cycle. */
+    needsPowerCycle: yup.boolean().strict().required(),
     warmMinutes: numberField().required().min(0),
   })
   .noUnknown()
@@ -80,6 +113,9 @@ export const hostConditionNames = [
   'hdr',
   'mirroring',
   'screenSaver',
+  'sleepOnMains',
+  'sleepOnBattery',
+  'onBattery',
 ] as const
 export type HostCondition = (typeof hostConditionNames)[number]
 
@@ -97,6 +133,25 @@ const hostFactsSchema = yup
       )
       .noUnknown()
       .required(),
+    /** Applications whose own colour switches matter. */
+    applications: yup
+      .array()
+      .of(
+        yup
+          .object({
+            name: nameField(),
+            colorManagement: yup.string<'off' | 'tagged' | 'all'>().oneOf(['off', 'tagged', 'all']).required(),
+            /** It reads version 4 profiles. */
+            version4: yup.boolean().strict().required(),
+          })
+          .noUnknown()
+          .required(),
+      )
+      .strict()
+      .required()
+      .max(32),
+    /** The workstation's own clock, ms since 1970. */
+    clock: numberField().required().integer(),
   })
   .noUnknown()
 export type HostFacts = yup.InferType<typeof hostFactsSchema>
@@ -126,6 +181,8 @@ const bindingSchema = yup
     path: yup.string().strict().required().max(1000),
     /** SHA-256 of the file's bytes as they are on disk; null when the bound file is not there. */
     hash: hashField().nullable().defined(),
+    /** The profile that is bound but will be in force only after this; null when what is bound is in force. */
+    waitsFor: yup.string<'sign-out' | 'restart'>().oneOf(['sign-out', 'restart']).nullable().defined(),
   })
   .noUnknown()
 export type Binding = yup.InferType<typeof bindingSchema>
@@ -134,11 +191,31 @@ const serial = { serial: nameField() }
 const none = yup.object({}).noUnknown()
 const slot = { slot: numberField().required().integer().min(1).max(8) }
 
+const patch = {
+  rgb: tripleField(unit()).required(),
+  /** Share of the screen's area that the patch fills, black around it. */
+  area: numberField().moreThan(0).max(1).optional(),
+  /** Time to let pass once it is drawn, for the light to follow, ms. */
+  waitMs: numberField().min(0).max(60_000).optional(),
+}
+
 /** Every command: what it takes and what it gives back. */
 export const commands = {
   'display.showPatch': {
-    args: yup.object({ ...serial, rgb: tripleField(unit()).required() }).noUnknown(),
+    args: yup.object({ ...serial, ...patch }).noUnknown(),
     result: none,
+  },
+  /** Shows a patch and reads it with an instrument: one message for what a run does hundreds of times. */
+  'display.readPatch': {
+    args: yup
+      .object({
+        ...serial,
+        ...patch,
+        instrument: nameField(),
+        correction: panelKindField().optional(),
+      })
+      .noUnknown(),
+    result: readingSchema,
   },
   'display.getControls': { args: yup.object(serial).noUnknown(), result: displayControlsSchema },
   'display.setControls': {
@@ -146,6 +223,7 @@ export const commands = {
       .object({
         ...serial,
         backlight: numberField().integer().optional(),
+        gains: tripleField(numberField().integer()).optional(),
         pipeline: yup.string<'slot' | 'bypass'>().oneOf(['slot', 'bypass']).optional(),
       })
       .noUnknown(),
@@ -172,7 +250,24 @@ export const commands = {
       .noUnknown(),
   },
   'instrument.zero': { args: yup.object(serial).noUnknown(), result: none },
-  'instrument.read': { args: yup.object({ ...serial, display: nameField() }).noUnknown(), result: readingSchema },
+  'instrument.read': {
+    args: yup
+      .object({
+        ...serial,
+        display: nameField(),
+        /** The correction of the instrument's own to apply; none when absent. */
+        correction: panelKindField().optional(),
+      })
+      .noUnknown(),
+    result: readingSchema,
+  },
+  /** Illuminance at the instrument with its diffuser on. */
+  'instrument.readAmbient': {
+    args: yup.object(serial).noUnknown(),
+    result: yup
+      .object({ illuminanceLux: numberField().required().min(0), xyz: tripleField(numberField()).required() })
+      .noUnknown(),
+  },
   'host.facts': { args: none, result: hostFactsSchema },
   'host.placeProfile': {
     args: yup
@@ -202,7 +297,7 @@ export const commands = {
 export type CommandName = keyof typeof commands
 export const commandNames = Object.keys(commands) as CommandName[]
 export type CommandArgs<N extends CommandName> = yup.InferType<(typeof commands)[N]['args']>
-export type CommandResult<N extends CommandName> = N extends 'instrument.read'
+export type CommandResult<N extends CommandName> = N extends 'instrument.read' | 'display.readPatch'
   ? CourierReading
   : yup.InferType<(typeof commands)[N]['result']>
 
@@ -215,6 +310,7 @@ export const faultKinds = [
   'bad-tables',
   'content',
   'privilege',
+  'disk-full',
   'device',
   'bad-message',
 ] as const

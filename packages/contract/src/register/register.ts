@@ -6,6 +6,7 @@ import {
   type DueState,
   type OperatingSystem,
   type PanelKind,
+  type PipelineShape,
   type RunKind,
   type RunState,
   type Verdict,
@@ -65,10 +66,34 @@ export interface Instrument {
   model: string
   serial: string
   kind: 'colorimeter' | 'spectroradiometer'
+  /** When its maker last certified it, ms since 1970; null when it does not tell. */
+  certifiedAt: number | null
   /** Workstation whose courier reports it now. */
   workstationId: number | null
   /** The run that holds it. */
   runId: number | null
+}
+
+export const makeCorrectionSchema = yup
+  .object({
+    displayId: idField().required(),
+    /** The colorimeter that is corrected. */
+    instrumentId: idField().required(),
+    /** The spectroradiometer that it is corrected to. */
+    referenceId: idField().required(),
+  })
+  .noUnknown()
+export type MakeCorrection = yup.InferType<typeof makeCorrectionSchema>
+
+/** A correction made on a display. */
+export interface MadeCorrection {
+  id: number
+  displayId: number
+  instrumentId: number
+  referenceId: number
+  madeAt: number
+  /** Largest Δu′v′ that it leaves at white and the primaries. */
+  residual: number
 }
 
 /** The short figures of the last judgement, for rings and lists. */
@@ -96,6 +121,8 @@ export interface Slot {
   writtenAt: number | null
   tablesHash: string | null
   active: boolean
+  /** A write was begun and not yet read back: nobody knows what the slot holds. */
+  unsure: boolean
   judged: JudgedSummary | null
 }
 
@@ -117,6 +144,8 @@ export interface DisplaySummary {
   /** ms since 1970; null when it was never judged and is due at once. */
   dueAt: number | null
   dueState: DueState
+  /** What each slot holds, as its courier says; null while it is away. */
+  holds: PipelineShape['kind'] | null
   /** Its courier is connected and reports it. */
   live: boolean
   runId: number | null

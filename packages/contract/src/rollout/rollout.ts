@@ -17,7 +17,8 @@ export interface Placement {
   description: string
   /** The slot that the profile describes. */
   slot: number
-  scope: 'machine'
+  /** For everyone at the workstation, or where the courier may not do that, for the person signed in. */
+  scope: 'machine' | 'user'
   state: PlacementState
   requestedAt: number
   requestedBy: string

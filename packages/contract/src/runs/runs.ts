@@ -1,12 +1,16 @@
 import {
   runKindNames,
+  samplingNames,
   type Aim,
   type Judgement,
   type Limits,
+  type Matrix3,
   type Metrics,
+  type PanelKind,
   type Progress,
   type ResolvedAim,
   type RunKind,
+  type Sampling,
   type Stage,
   type Triple,
 } from '@bichroma/core'
@@ -24,9 +28,17 @@ export const startRunSchema = yup
     /** What the slot holds now, as the person was told: a full run starts only when it is still so. Empty for an empty slot. */
     overwrites: yup.string().strict().max(80).optional(),
     instrumentId: idField().optional(),
+    /** How many and which patches a full run reads; usual unless given. */
+    sampling: yup.string<Sampling>().oneOf(samplingNames).optional(),
   })
   .noUnknown()
 export type StartRun = yup.InferType<typeof startRunSchema>
+
+/** What is done to an instrument's readings: nothing, a correction that it holds, or one made on a display. */
+export type Correction =
+  | { kind: 'none' }
+  | { kind: 'own'; panelKind: PanelKind }
+  | { kind: 'made'; id: number; displayName: string; madeAt: number; residual: number; matrix: Matrix3 }
 
 /** One condition of Ready. */
 export interface Condition {
@@ -35,6 +47,8 @@ export interface Condition {
   /** What was found. */
   found: string
   ok: boolean
+  /** A run goes on although it is not met. */
+  advisory?: boolean
   /** What to do when it is not. */
   remedy: string | null
 }
@@ -88,6 +102,8 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   limits: Limits
   /** What the slot held before a full run; null for nothing. */
   overwrote: string | null
+  sampling: Sampling
+  correction: Correction | null
   log: RunReading[]
   profileHash: string | null
   reportHash: string | null
