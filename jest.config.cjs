@@ -12,8 +12,12 @@ module.exports = {
   roots: ['<rootDir>/packages', '<rootDir>/tests'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: { '^.+\\.[jt]s$': swc(false), '^.+\\.tsx$': swc(true) },
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|culori)/)'],
-  moduleNameMapper: { '\\.css$': '<rootDir>/tests/noStyles.cjs' },
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|culori|plist)/)'],
+  moduleNameMapper: {
+    '\\.css$': '<rootDir>/tests/noStyles.cjs',
+    // It has an entry for imports only.
+    '^plist$': '<rootDir>/node_modules/plist/dist/index.js',
+  },
   // Looked up once and not at every use: the sandbox makes that several times slower.
   sandboxInjectedGlobals: ['Math', 'Float64Array'],
   maxWorkers: 2,

@@ -1,12 +1,14 @@
-import { mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
-import { dirname, join } from 'node:path'
+import { join } from 'node:path'
 import type { Triple, XYZ } from '@bichroma/core'
 import { Courier } from '@bichroma/courier'
 import type { BenchClock } from './benchClock'
+import { BenchDisplay } from './display/benchDisplay'
+import { fileStore } from './display/displayMemory'
 import { BenchHost } from './host/benchHost'
-import { BenchColorimeter } from './instrument/benchColorimeter'
-import { BenchDisplay, type DisplayMemory, type DisplayTraits } from './panel/benchDisplay'
-import type { Scenario } from './scenario'
+import { BenchInstrument } from './instrument/benchInstrument'
+import type { RoomLight } from './light/roomLight'
+import { seedOf } from './random'
+import type { Scenario } from './scenario/scenario'
 
 export interface BenchOptions {
   readonly scenario: Scenario
@@ -16,55 +18,77 @@ export interface BenchOptions {
   readonly clock: BenchClock
   /** Folder in which displays and profile stores remember. */
   readonly stateDir: string
+  /** The instant that the scenario describes, ms since 1970; now unless given. */
+  readonly scenarioAt?: number
   readonly retryMs?: number
   readonly onRefused?: (workstation: string, sentence: string) => void
 }
 
 interface Workstation {
   readonly host: BenchHost
+  readonly room: string
+  readonly clock: BenchClock
   readonly displays: BenchDisplay[]
-  readonly instruments: BenchColorimeter[]
+  readonly instruments: BenchInstrument[]
+  /** How its courier's answers leave: late by so many ms (wall time), and how often each. */
+  readonly line: { lateMs: number; times: number }
   courier: Courier | null
 }
 
-function recall(path: string, traits: DisplayTraits, now: number): DisplayMemory {
-  try {
-    return JSON.parse(readFileSync(path, 'utf8'))
-  } catch {
-    return BenchDisplay.factoryMemory(traits, now)
-  }
-}
-
-function rememberAt(path: string, memory: DisplayMemory) {
-  mkdirSync(dirname(path), { recursive: true })
-  writeFileSync(`${path}.new`, JSON.stringify(memory))
-  renameSync(`${path}.new`, path)
-}
+const day = 86_400_000
 
 /** Many simulated workstations with their couriers in one process. */
 export class Bench {
   private readonly workstations = new Map<string, Workstation>()
-  private readonly instruments: BenchColorimeter[]
+  private readonly displays = new Map<string, BenchDisplay>()
+  private readonly instruments = new Map<string, BenchInstrument>()
+  private readonly rooms = new Map<string, RoomLight>()
 
   constructor(private readonly options: BenchOptions) {
     const { scenario, clock, stateDir } = options
-    for (const { host, displays } of scenario.workstations) {
-      this.workstations.set(host.name, {
-        host: new BenchHost(host, join(stateDir, 'hosts', host.name), clock),
-        displays: displays.map((traits) => {
-          const path = join(stateDir, 'displays', `${traits.serial}.json`)
-          return new BenchDisplay(traits, clock, recall(path, traits, clock.now()), (memory) =>
-            rememberAt(path, memory),
-          )
-        }),
+    for (const [name, light] of Object.entries(scenario.rooms)) this.rooms.set(name, light)
+    for (const { host: traits, room, displays } of scenario.workstations) {
+      const lane = clock.lane()
+      const host = new BenchHost(traits, join(stateDir, 'hosts', traits.name), lane)
+      const surroundings = {
+        signalRange: host.signalRange,
+        signal: (rgb: Triple) => host.signal(rgb),
+        lightFactors: (light: RoomLight) => host.lightFactors(light),
+        room: () => this.room(room),
+      }
+      const made = displays.map(
+        (d) => new BenchDisplay(d, lane, fileStore(join(stateDir, 'displays'), d.serial), surroundings),
+      )
+      for (const display of made) this.displays.set(display.identity.serial, display)
+      this.workstations.set(traits.name, {
+        host,
+        room,
+        clock: lane,
+        displays: made,
         instruments: [],
+        line: { lateMs: 0, times: 1 },
         courier: null,
       })
     }
-    this.instruments = scenario.instruments.map(
-      (identity, i) =>
-        new BenchColorimeter(identity, clock, (serial) => this.display(serial).light(), scenario.seed + i),
-    )
+    const at = options.scenarioAt ?? clock.wall()
+    for (const { serial, model, certifiedDaysAgo, wear } of scenario.instruments) {
+      const traits = {
+        serial,
+        model,
+        wear,
+        certifiedAt: certifiedDaysAgo === null ? null : Math.floor(at - certifiedDaysAgo * day),
+      }
+      this.instruments.set(
+        serial,
+        new BenchInstrument(
+          traits,
+          clock,
+          (display) => this.display(display),
+          () => this.room(this.roomOfInstrument(serial)),
+          seedOf(scenario.seed, serial),
+        ),
+      )
+    }
   }
 
   private workstation(name: string): Workstation {
@@ -75,21 +99,81 @@ export class Bench {
 
   /** A display by serial. RangeError for an unknown one. */
   display(serial: string): BenchDisplay {
-    for (const { displays } of this.workstations.values()) {
-      const found = displays.find((d) => d.identity.serial === serial)
-      if (found) return found
-    }
-    throw new RangeError(`The bench has no display ${serial}.`)
+    const found = this.displays.get(serial)
+    if (!found) throw new RangeError(`The bench has no display ${serial}.`)
+    return found
   }
 
-  instrument(serial: string): BenchColorimeter {
-    const found = this.instruments.find((i) => i.identity.serial === serial)
+  instrument(serial: string): BenchInstrument {
+    const found = this.instruments.get(serial)
     if (!found) throw new RangeError(`The bench has no instrument ${serial}.`)
     return found
   }
 
   host(workstation: string): BenchHost {
     return this.workstation(workstation).host
+  }
+
+  room(name: string): RoomLight {
+    const found = this.rooms.get(name)
+    if (!found) throw new RangeError(`The bench has no room ${name}.`)
+    return found
+  }
+
+  setRoom(name: string, change: Partial<RoomLight>): void {
+    this.rooms.set(name, { ...this.room(name), ...change })
+  }
+
+  private roomOfInstrument(serial: string): string {
+    const instrument = this.instrument(serial)
+    for (const { instruments, room } of this.workstations.values()) if (instruments.includes(instrument)) return room
+    return this.rooms.keys().next().value as string
+  }
+
+  /** Names of the workstations. */
+  get names(): string[] {
+    return [...this.workstations.keys()]
+  }
+
+  /** Jumps to a later instant, ms since 1970; for making history on a bench that does not wait. */
+  jumpTo(at: number): void {
+    this.options.clock.jumpTo(at)
+  }
+
+  /** Everything as it stands, for the bench panel. */
+  overview() {
+    return {
+      rooms: [...this.rooms].map(([name, light]) => ({ name, ...light })),
+      workstations: [...this.workstations].map(([name, { host, room, displays, instruments, courier, line }]) => ({
+        name,
+        room,
+        operatingSystem: host.traits.operatingSystem,
+        systemVersion: host.systemVersion,
+        online: courier !== null,
+        diskFull: host.diskFull,
+        clockShiftMinutes: host.clockShiftMs / 60_000,
+        ...line,
+        conditions: host.conditions,
+        displays: displays.map(({ identity, memory, dataLink, connected }) => ({
+          serial: identity.serial,
+          model: `${identity.maker} ${identity.model}`,
+          dataLink,
+          connected,
+          activeSlot: memory.activeSlot,
+          slots: memory.slots.map(({ label, backlight }) => ({ label, backlight })),
+          gains: identity.gains && memory.gains,
+          inputRange: memory.inputRange,
+          dynamicContrast: memory.dynamicContrast,
+        })),
+        instruments: instruments.map((i) => i.identity.serial),
+      })),
+      instruments: [...this.instruments.values()].map(({ identity, seat, pluggedIn }) => ({
+        serial: identity.serial,
+        model: `${identity.maker} ${identity.model}`,
+        seat,
+        pluggedIn,
+      })),
+    }
   }
 
   /** What a display emits for signals now, cd/m², noise-free; for tests, never for the server. */
@@ -100,15 +184,16 @@ export class Bench {
   /** Plugs an instrument into one workstation, after unplugging it from any other. Couriers connected say so anew. */
   carry(instrumentSerial: string, workstation: string): void {
     const instrument = this.instrument(instrumentSerial)
+    const there = this.workstation(workstation)
     for (const [name, w] of this.workstations) {
       const at = w.instruments.indexOf(instrument)
       if (at < 0 || name === workstation) continue
       w.instruments.splice(at, 1)
       this.reconnect(name)
     }
-    const there = this.workstation(workstation).instruments
-    if (there.includes(instrument)) return
-    there.push(instrument)
+    if (there.instruments.includes(instrument)) return
+    there.instruments.push(instrument)
+    instrument.clock = there.clock
     this.reconnect(workstation)
   }
 
@@ -123,14 +208,22 @@ export class Bench {
     const workstation = this.workstation(name)
     const key = this.options.keys[name]
     if (!key) throw new RangeError(`The bench has no enrolment key for ${name}.`)
-    const { displays, instruments, host } = workstation
+    workstation.courier?.stop()
+    const { displays, instruments, host, line, clock } = workstation
     workstation.courier = new Courier({
       server: this.options.server,
       key,
-      clock: this.options.clock,
+      clock,
       devices: { displays, instruments, host },
       retryMs: this.options.retryMs,
       onRefused: (sentence) => this.options.onRefused?.(name, sentence),
+      outgoing: (send) => {
+        const all = () => {
+          for (let i = 0; i < line.times; i++) send()
+        }
+        if (line.lateMs > 0) setTimeout(all, line.lateMs)
+        else all()
+      },
     })
     workstation.courier.start()
   }
@@ -138,6 +231,11 @@ export class Bench {
   disconnect(name: string): void {
     this.workstation(name).courier?.stop()
     this.workstation(name).courier = null
+  }
+
+  /** Makes a workstation's courier answer late by so many ms of wall time, or more than once. */
+  disturbLine(name: string, change: { lateMs?: number; times?: number }): void {
+    Object.assign(this.workstation(name).line, change)
   }
 
   stop(): void {

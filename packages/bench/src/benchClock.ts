@@ -1,6 +1,11 @@
-/** The bench's time: how long operations take at real pace, waited for at `pace` times that speed. */
+/**
+ * The bench's time: how long operations take at real pace, waited for at `pace` times that speed. Where nothing waits,
+ * each workstation has a lane of its own, so that what one does takes no time of another's and the same script gives
+ * the same readings whatever else goes on.
+ */
 export class BenchClock {
   private readonly wallStart = Date.now()
+  private readonly lanes: BenchClock[] = []
   private spent = 0
 
   /** `pace`: 1 is real time, 10 ten times faster, Infinity does not wait at all. `start`: ms since 1970. */
@@ -9,10 +14,22 @@ export class BenchClock {
     private start = Date.now(),
   ) {}
 
-  /** Time on the bench, ms since 1970. */
+  /** Time on the bench, ms since 1970: where nothing waits, that of the lane which is furthest. */
   now(): number {
-    const idle = Number.isFinite(this.pace) ? (Date.now() - this.wallStart) * this.pace : 0
-    return this.start + Math.max(this.spent, idle)
+    if (Number.isFinite(this.pace)) return this.start + (Date.now() - this.wallStart) * this.pace
+    return this.start + this.lanes.reduce((most, lane) => Math.max(most, lane.spent), this.spent)
+  }
+
+  /** What a clock on the wall shows: the bench's own time where nothing waits, else the time outside. */
+  wall(): number {
+    return Number.isFinite(this.pace) ? Date.now() : this.now()
+  }
+
+  /** Time of one workstation's own. */
+  lane(): BenchClock {
+    const lane = new BenchClock(this.pace, this.start)
+    this.lanes.push(lane)
+    return lane
   }
 
   /** Lets an operation of `ms` (real pace) pass. */
@@ -28,5 +45,6 @@ export class BenchClock {
   jumpTo(at: number): void {
     this.start = at
     this.spent = 0
+    for (const lane of this.lanes) lane.jumpTo(at)
   }
 }

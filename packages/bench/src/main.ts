@@ -3,10 +3,12 @@ import { parseArgs } from 'node:util'
 import { Bench } from './bench'
 import { BenchClock } from './benchClock'
 import { startControl } from './control'
-import { fenLantern } from './fenLantern'
+import { fenLantern } from './scenario/fenLantern'
+import type { Scenario } from './scenario/scenario'
+import { readScenarioFile } from './scenario/scenarioFile'
 
 const usage =
-  'bench --server http://… --keys FILE --state DIR --live WORKSTATION[,…] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--control PORT]'
+  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--start MS] [--at MS] [--control PORT]'
 
 async function main() {
   const { values } = parseArgs({
@@ -14,35 +16,52 @@ async function main() {
       server: { type: 'string' },
       keys: { type: 'string' },
       state: { type: 'string' },
-      live: { type: 'string' },
+      scenario: { type: 'string' },
+      live: { type: 'string', default: 'all' },
+      away: { type: 'string', default: '' },
       instrument: { type: 'string', multiple: true },
       pace: { type: 'string', default: '1' },
+      /** When it begins, and when the scenario describes, ms since 1970. */
+      start: { type: 'string' },
+      at: { type: 'string' },
       control: { type: 'string', default: '0' },
     },
   })
   const pace = values.pace === 'max' ? Infinity : Number(values.pace)
-  if (!values.server || !values.keys || !values.state || !values.live || !(pace > 0)) throw new Error(`Usage: ${usage}`)
+  if (!values.server || !values.keys || !values.state || !(pace > 0)) throw new Error(`Usage: ${usage}`)
+  const keys: Record<string, string> = JSON.parse(readFileSync(values.keys, 'utf8'))
+  const scenario = values.scenario ? readScenarioFile(values.scenario) : fenLantern
   const bench = new Bench({
-    scenario: fenLantern,
+    scenario,
     server: values.server,
-    keys: JSON.parse(readFileSync(values.keys, 'utf8')),
-    clock: new BenchClock(pace),
+    keys,
+    clock: new BenchClock(pace, values.start ? Number(values.start) : undefined),
+    scenarioAt: values.at ? Number(values.at) : undefined,
+    retryMs: pace === Infinity ? 20 : undefined,
     stateDir: values.state,
     onRefused: (workstation, sentence) => console.error(`${workstation}: ${sentence}`),
   })
-  for (const place of values.instrument ?? []) {
+  for (const place of values.instrument ?? spread(scenario)) {
     const [serial, workstation] = place.split('@')
     bench.carry(serial, workstation)
   }
-  for (const name of values.live.split(',')) bench.connect(name)
+  const away = values.away.split(',')
+  const live = values.live === 'all' ? Object.keys(keys).filter((name) => !away.includes(name)) : values.live.split(',')
+  for (const name of live) bench.connect(name)
   const control = await startControl(bench, Number(values.control))
-  console.log(JSON.stringify({ control: control.url }))
+  console.log(JSON.stringify({ control: control.url, pid: process.pid }))
   for (const signal of ['SIGINT', 'SIGTERM'] as const)
     process.once(signal, () => {
       bench.stop()
       void control.close().then(() => process.exit(0))
     })
 }
+
+/** Unless told otherwise, one instrument at each workstation, from the first on. */
+const spread = ({ instruments, workstations }: Scenario) =>
+  instruments.flatMap(({ serial }, i) =>
+    workstations.length ? [`${serial}@${workstations[i % workstations.length].host.name}`] : [],
+  )
 
 main().catch((error: Error) => {
   console.error(error.message)

@@ -1,4 +1,16 @@
+import { uniformFrom } from '@bichroma/core'
+
 /** Standard normal numbers from uniform ones. Box and Muller 1958. */
 export function normalFrom(uniform: () => number): () => number {
   return () => Math.sqrt(-2 * Math.log(1 - uniform())) * Math.cos(2 * Math.PI * uniform())
 }
+
+/** A seed from words and numbers: FNV-1a over their text, so that each thing on the bench has numbers of its own. */
+export function seedOf(...parts: readonly (string | number)[]): number {
+  let hash = 0x811c9dc5
+  for (const char of parts.join('\u0000')) hash = Math.imul(hash ^ char.codePointAt(0)!, 0x01000193) >>> 0
+  return hash
+}
+
+/** One standard normal number that belongs to these words and numbers. */
+export const normalOf = (...parts: readonly (string | number)[]): number => normalFrom(uniformFrom(seedOf(...parts)))()

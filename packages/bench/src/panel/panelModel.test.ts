@@ -1,119 +1,250 @@
 import {
   convertXyzToChromaticity,
-  invert,
-  multiplyVector,
+  convertXyzToUv,
+  comparePrimaries,
+  deltaUv,
+  panelKindNames,
+  standardPrimaries,
   subtract,
-  transpose,
+  uniformFrom,
   type PanelKind,
   type Triple,
   type XYZ,
 } from '@bichroma/core'
-import { uniformFrom } from '@bichroma/core'
-import { emission, PanelModel, type PanelTraits } from './panelModel'
+import { shippedPanel, shippedPanels } from '../scenario/shipped'
+import { withDifferences } from '../scenario/scenario'
+import { PanelModel, settled, type PanelState } from './panelModel'
+import { readPanel, type PanelTraits } from './panelSchema'
 
-const traits: PanelTraits = {
-  kind: 'wide-gamut-led',
-  peakLuminance: 340,
-  nativeWhite: { x: 0.303, y: 0.318 },
-  exponents: [2.2, 2.16, 2.3],
-  bows: [0.12, 0.15, 0.05],
-  crosstalk: 0.015,
-  contrast: 1000,
-  ageing: [0.004, 0.004, 0.01],
-  signalBits: 10,
-  driveBits: 12,
-}
-const steady = { backlight: 100, warmMinutes: 600, hours: 0 }
-const kinds = Object.keys(emission) as PanelKind[]
-const all = <T>(f: (kind: PanelKind) => T) => kinds.map(f)
+/** A plain panel of a kind: nothing but light and tone, unless changed. */
+const plain = (source: PanelKind, differs: object = {}): PanelTraits =>
+  readPanel(
+    withDifferences(
+      {
+        format: 'bichroma-panel/1',
+        maker: 'Quillon',
+        model: 'Plain',
+        firmware: '1',
+        light: { source, peakLuminance: 340, nativeWhite: { x: 0.305, y: 0.32 }, contrast: 1000 },
+        tone: { exponents: [2.2, 2.16, 2.3], bows: [0.12, 0.15, 0.05] },
+        time: { wander: { luminance: 0, blue: 0 } },
+        signal: { bits: 10, driveBits: 16 },
+        tables: { slots: 1, pipeline: { kind: '1D', after: { entries: 256, bits: 16 } } },
+      },
+      differs,
+    ),
+  )
+const steady: PanelState = { ...settled, backlight: 100, at: 0 }
+const pure = (c: number, v = 1): Triple => [0, 1, 2].map((k) => (k === c ? v : 0)) as unknown as Triple
+const greyOf = (v: number): Triple => [v, v, v]
 
-test.each(kinds)('%s: full drives give the native white and peak luminance', (kind) => {
-  const xyz = new PanelModel({ ...traits, kind }).emit([1, 1, 1], null, steady)
-  const { x, y } = convertXyzToChromaticity(xyz)
-  expect(x).toBeCloseTo(0.303, 3)
-  expect(y).toBeCloseTo(0.318, 3)
-  expect(xyz[1]).toBeCloseTo(340, 0)
-})
+describe('light', () => {
+  test.each(panelKindNames)('%s: full drives give the native white and the peak luminance', (kind) => {
+    const xyz = new PanelModel(plain(kind)).emit([1, 1, 1], steady)
+    const { x, y } = convertXyzToChromaticity(xyz)
+    expect(x).toBeCloseTo(0.305, 6)
+    expect(y).toBeCloseTo(0.32, 6)
+    expect(xyz[1]).toBeCloseTo(340, 6)
+  })
 
-test('without coupling the channels add to 1e-12', () => {
-  for (const panel of all((kind) => new PanelModel({ ...traits, kind, crosstalk: 0 }))) {
+  test.each(panelKindNames)('%s: without coupling the channels add to 1e-12', (kind) => {
+    const panel = new PanelModel(plain(kind))
     const uniform = uniformFrom(1)
-    const black = panel.emit([0, 0, 0], null, steady)
-    for (let i = 0; i < 50; i++) {
+    const black = panel.emit([0, 0, 0], steady)
+    for (let i = 0; i < 40; i++) {
       const rgb: Triple = [uniform(), uniform(), uniform()]
-      const parts = [0, 1, 2].map((c) =>
-        subtract(panel.emit(rgb.map((v, k) => (k === c ? v : 0)) as unknown as Triple, null, steady), black),
-      )
-      const whole = subtract(panel.emit(rgb, null, steady), black)
-      whole.forEach((v, k) => expect(Math.abs(v - parts.reduce((sum, p) => sum + p[k], 0)) / 340).toBeLessThan(1e-12))
+      const parts = [0, 1, 2].map((c) => subtract(panel.emit(pure(c, rgb[c]), steady), black))
+      const whole = subtract(panel.emit(rgb, steady), black)
+      whole.forEach((v, k) => expect(Math.abs(v - parts[0][k] - parts[1][k] - parts[2][k]) / 340).toBeLessThan(1e-12))
     }
-  }
+  })
+
+  // Coverage in u′v′ that displays of each technology are known for: wide ones near all of P3, white LED near BT.709.
+  test.each<[PanelKind, [number, number], [number, number]]>([
+    ['white-led', [0.8, 1], [0.55, 0.85]],
+    ['cold-cathode', [0.85, 1], [0.65, 0.95]],
+    ['projector-lamp', [0.8, 1], [0.6, 1]],
+    ['wide-gamut-led', [0.95, 1], [0.9, 1]],
+    ['quantum-dot', [0.95, 1], [0.9, 1]],
+    ['rgb-led', [0.95, 1], [0.9, 1]],
+    ['oled', [0.95, 1], [0.9, 1]],
+    ['oled-white', [0.9, 1], [0.75, 1]],
+  ])('%s covers BT.709 and P3 as its technology does', (kind, ofBt709, ofP3) => {
+    const panel = new PanelModel(plain(kind))
+    const [red, green, blue] = [0, 1, 2].map((c) => convertXyzToChromaticity(panel.emit(pure(c), steady)))
+    for (const [standard, [least, most]] of [
+      ['BT.709', ofBt709],
+      ['Display P3', ofP3],
+    ] as const) {
+      const share = comparePrimaries({ red, green, blue }, standardPrimaries[standard], 'uv').coverage
+      expect(share).toBeGreaterThanOrEqual(100 * least)
+      expect(share).toBeLessThanOrEqual(100 * most)
+    }
+  })
+
+  test('a white that the light cannot make is refused', () => {
+    expect(() => new PanelModel(plain('white-led', { light: { nativeWhite: { x: 0.2, y: 0.5 } } }))).toThrow(
+      'cannot have that native white',
+    )
+  })
+
+  test('black is a thousandth of white, bluer than it, and nothing on a panel that goes dark', () => {
+    const black = new PanelModel(plain('white-led')).emit([0, 0, 0], steady)
+    expect(340 / black[1]).toBeCloseTo(1020, -2)
+    expect(convertXyzToChromaticity(black).y).toBeLessThan(0.32)
+    expect(new PanelModel(plain('oled', { light: { contrast: null } })).emit([0, 0, 0], steady)).toEqual([0, 0, 0])
+  })
+
+  test('bands shifted by a few nm move the primaries, and white stays', () => {
+    const of = (shiftNm: number) => {
+      const panel = new PanelModel(plain('quantum-dot', { light: { shiftNm: [0, shiftNm, 0] } }))
+      return { green: panel.emit(pure(1), steady), white: panel.emit([1, 1, 1], steady) }
+    }
+    const [still, moved] = [of(0), of(4)]
+    expect(deltaUv(convertXyzToUv(still.green), convertXyzToUv(moved.green))).toBeGreaterThan(0.004)
+    expect(deltaUv(convertXyzToUv(still.white), convertXyzToUv(moved.white))).toBeLessThan(1e-9)
+  })
+
+  test('with a white subpixel white is brighter than its primaries together, by the share that it has', () => {
+    const panel = new PanelModel(plain('oled-white', { light: { whiteSubpixel: 0.4, contrast: null } }))
+    const together = [0, 1, 2].reduce((sum, c) => sum + panel.emit(pure(c), steady)[1], 0)
+    expect(together / panel.emit([1, 1, 1], steady)[1]).toBeCloseTo(0.6, 6)
+    // Two channels alone leave it dark.
+    const yellow = panel.emit([1, 1, 0], steady)[1]
+    expect(yellow).toBeCloseTo(panel.emit([1, 0, 0], steady)[1] + panel.emit([0, 1, 0], steady)[1], 9)
+  })
 })
 
-test('with coupling a channel loses a few percent of its light to dark neighbours', () => {
-  const panel = new PanelModel(traits)
-  const black = panel.emit([0, 0, 0], null, steady)
-  const column = (rgb: Triple) => subtract(panel.emit(rgb, null, steady), black)
-  const columns = transpose([column([1, 0, 0]), column([0, 1, 0]), column([0, 0, 1])])
-  const grey = multiplyVector(invert(columns), column([0.5, 0.5, 0.5]))
-  const alone = multiplyVector(invert(columns), column([0.5, 0, 0]))
-  expect(alone[0] / grey[0]).toBeGreaterThan(0.9)
-  expect(alone[0] / grey[0]).toBeLessThan(0.985)
+describe('tone and coupling', () => {
+  test('curves of the channels differ, rise, and end where they should', () => {
+    const panel = new PanelModel(plain('white-led'))
+    const shares = [0, 1, 2].map((c) => {
+      let last = -1
+      for (let i = 0; i <= 1023; i++) {
+        const [, y] = panel.emit(pure(c, i / 1023), steady)
+        expect(y).toBeGreaterThanOrEqual(last)
+        last = y
+      }
+      const light = (v: number) => panel.emit(pure(c, v), steady)[1] - panel.emit([0, 0, 0], steady)[1]
+      return light(0.5) / light(1)
+    })
+    expect(new Set(shares.map((s) => s.toFixed(3))).size).toBe(3)
+  })
+
+  test.each([0.01, 0.03, 0.05])(
+    'crosstalk of %s takes that share of a channel at half drive beside dark ones',
+    (crosstalk) => {
+      const straight = { tone: { exponents: [2.2, 2.2, 2.2], bows: [0, 0, 0] }, light: { contrast: null } }
+      const panel = new PanelModel(plain('rgb-led', { ...straight, coupling: { crosstalk } }))
+      const without = new PanelModel(plain('rgb-led', straight))
+      const lost = 1 - panel.emit(pure(1, 0.5), steady)[1] / without.emit(pure(1, 0.5), steady)[1]
+      expect(lost / crosstalk).toBeGreaterThan(0.95)
+      expect(lost / crosstalk).toBeLessThan(1.05)
+      // Equal drives pull each other nowhere.
+      expect(panel.emit(greyOf(0.5), steady)).toEqual(without.emit(greyOf(0.5), steady))
+    },
+  )
+
+  test('the supply takes its share of white, and next to nothing of a dark colour', () => {
+    const [loaded, free] = [0.05, 0].map((load) => new PanelModel(plain('oled', { coupling: { load } })))
+    expect(loaded.emit([1, 1, 1], steady)[1] / free.emit([1, 1, 1], steady)[1]).toBeCloseTo(0.95, 3)
+    expect(loaded.emit(greyOf(0.1), steady)[1] / free.emit(greyOf(0.1), steady)[1]).toBeGreaterThan(0.999)
+  })
+
+  test('the drive is rounded to its bits', () => {
+    const panel = new PanelModel(plain('white-led', { signal: { driveBits: 10 } }))
+    expect(panel.emit(greyOf(0.5 + 0.4 / 1023), steady)).toEqual(panel.emit(greyOf(Math.round(511.9) / 1023), steady))
+    expect(panel.emit(greyOf(0.5), steady)).not.toEqual(panel.emit(greyOf(0.5 + 1.2 / 1023), steady))
+  })
 })
 
-test('curves of the channels differ, rise, and end where they should', () => {
-  const panel = new PanelModel({ ...traits, crosstalk: 0 })
-  const light = (c: number, d: number) =>
-    panel.emit([0, 1, 2].map((k) => (k === c ? d : 0)) as unknown as Triple, null, steady)[1]
-  const shares = [0, 1, 2].map((c) => {
-    let last = -1
-    for (let i = 0; i <= 1023; i++) {
-      const y = light(c, i / 1023)
-      expect(y).toBeGreaterThanOrEqual(last)
+describe('time', () => {
+  const white = (panel: PanelModel, change: Partial<typeof steady>) => panel.emit([1, 1, 1], { ...steady, ...change })
+
+  test.each(Object.keys(shippedPanels))('%s warms up, and settles within two hours', (name) => {
+    const panel = new PanelModel({
+      ...shippedPanel(name),
+      time: { ...shippedPanel(name).time, wander: { luminance: 0, blue: 0 } },
+    })
+    let last = 0
+    for (let minutes = 0; minutes <= 120; minutes++) {
+      const [, y] = white(panel, { warmMinutes: minutes })
+      expect(y).toBeGreaterThan(last)
       last = y
     }
-    return (light(c, 0.5) - light(c, 0)) / (light(c, 1) - light(c, 0))
+    expect(last / white(panel, {})[1]).toBeGreaterThan(0.999)
+    expect(white(panel, { warmMinutes: 0 })[1] / white(panel, {})[1]).toBeLessThan(0.985)
   })
-  expect(new Set(shares.map((s) => s.toFixed(3))).size).toBe(3)
+
+  test.each(Object.keys(shippedPanels))('%s dims and changes its white with use, always onward', (name) => {
+    const traits = shippedPanel(name)
+    const panel = new PanelModel({ ...traits, time: { ...traits.time, wander: { luminance: 0, blue: 0 } } })
+    const fresh = white(panel, {})
+    let [luminance, moved] = [Infinity, -1]
+    for (let hours = 0; hours <= 8000; hours += 1000) {
+      const xyz = white(panel, { hours })
+      const off = deltaUv(convertXyzToUv(xyz), convertXyzToUv(fresh))
+      expect(xyz[1]).toBeLessThan(luminance)
+      expect(off).toBeGreaterThan(moved)
+      ;[luminance, moved] = [xyz[1], off]
+    }
+  })
+
+  test('tone drifts with use when the panel’s does', () => {
+    const panel = new PanelModel(plain('oled', { time: { ageing: { light: [0, 0, 0], tone: [0.01, 0.01, 0.01] } } }))
+    const half = (hours: number) => panel.emit(greyOf(0.5), { ...steady, hours })[1]
+    expect(half(1000) / half(0)).toBeCloseTo(0.5 ** 0.01, 2)
+    expect(white(panel, { hours: 1000 })).toEqual(white(panel, {}))
+  })
+
+  test('from day to day white wanders by what the panel is known for, and is the same again on the same day', () => {
+    const wander = { luminance: 0.004, blue: 0 }
+    const panel = new PanelModel(plain('white-led', { time: { wander } }), 7)
+    const days = Array.from({ length: 400 }, (_, d) => white(panel, { at: d * 86_400_000 })[1] / 340 - 1)
+    const spread = Math.sqrt(days.reduce((sum, v) => sum + v * v, 0) / days.length)
+    expect(spread).toBeGreaterThan(0.0035)
+    expect(spread).toBeLessThan(0.0045)
+    expect(white(panel, { at: 5e9 })).toEqual(white(panel, { at: 5e9 }))
+    expect(white(new PanelModel(plain('white-led', { time: { wander } }), 8), { at: 5e9 })).not.toEqual(
+      white(panel, { at: 5e9 }),
+    )
+  })
 })
 
-test('black is a thousandth of white, bluer than it, and nothing on a panel that goes dark', () => {
-  const black = new PanelModel(traits).emit([0, 0, 0], null, steady)
-  expect(340 / black[1]).toBeCloseTo(1000, -2)
-  expect(convertXyzToChromaticity(black).y).toBeLessThan(0.318)
-  expect(new PanelModel({ ...traits, kind: 'oled', contrast: Infinity }).emit([0, 0, 0], null, steady)).toEqual([
-    0, 0, 0,
-  ])
-})
+describe('control, limiter and surface', () => {
+  test.each(Object.keys(shippedPanels))('%s: light rises with every step of the control', (name) => {
+    const panel = new PanelModel(shippedPanel(name))
+    const { min, max } = panel.traits.control
+    let last = 0
+    for (let backlight = min; backlight <= max; backlight++) {
+      const [, y] = panel.emit([1, 1, 1], { ...steady, backlight })
+      expect(y).toBeGreaterThan(last)
+      last = y
+    }
+  })
 
-test('light rises with the backlight control, and settles as the panel warms', () => {
-  const panel = new PanelModel(traits)
-  const at = (state: Partial<typeof steady>) => panel.emit([1, 1, 1], null, { ...steady, ...state })
-  for (let c = 1; c <= 100; c++) expect(at({ backlight: c })[1]).toBeGreaterThan(at({ backlight: c - 1 })[1])
-  for (let m = 1; m < 120; m++) expect(at({ warmMinutes: m })[1]).toBeGreaterThan(at({ warmMinutes: m - 1 })[1])
-  expect(at({ warmMinutes: 0 })[1] / at({})[1]).toBeCloseTo(0.9, 1)
-  expect(at({ warmMinutes: 60 })[1] / at({})[1]).toBeGreaterThan(0.998)
-})
+  test('an OLED limits itself on large bright patches, and not on small or dark ones', () => {
+    const panel = new PanelModel(shippedPanel('vesper-o25'))
+    const y = (v: number, area: number) => panel.emit(greyOf(v), { ...steady, area })[1]
+    expect(y(1, 0.25)).toBe(y(1, 0.1))
+    expect(y(1, 1)).toBeLessThan(0.5 * y(1, 0.1))
+    expect(y(0.5, 1)).toBe(y(0.5, 0.1))
+    for (let area = 0.3; area < 1; area += 0.1) expect(y(1, area + 0.1)).toBeLessThan(y(1, area))
+  })
 
-test('ageing dims and yellows, always onward', () => {
-  const panel = new PanelModel(traits)
-  let last = { y: Infinity, x: 0 }
-  for (let hours = 0; hours <= 40_000; hours += 4000) {
-    const xyz = panel.emit([1, 1, 1], null, { ...steady, hours })
-    const { x } = convertXyzToChromaticity(xyz)
-    expect(xyz[1]).toBeLessThan(last.y)
-    expect(x).toBeGreaterThan(last.x)
-    last = { y: xyz[1], x }
-  }
-})
-
-test('the signal is rounded to its bits', () => {
-  const panel = new PanelModel(traits)
-  const emit = (v: number): XYZ => panel.emit([v, v, v], null, steady)
-  expect(emit(0.5 + 0.4 / 1023)).toEqual(emit(Math.round((0.5 + 0.4 / 1023) * 1023) / 1023))
-  expect(emit(0.5)).not.toEqual(emit(0.5 + 1.2 / 1023))
-})
-
-test('a white that the light cannot make is refused', () => {
-  expect(() => new PanelModel({ ...traits, nativeWhite: { x: 0.05, y: 0.8 } })).toThrow('cannot have that native white')
+  test('5×5 places of the screen make a smooth field, 1 at the centre', () => {
+    const traits = shippedPanel('wren-f7')
+    const panel = new PanelModel(traits)
+    const at = (x: number, y: number): XYZ => panel.emit([1, 1, 1], steady, { x, y })
+    const centre = at(0, 0)
+    const places = [-1, -0.5, 0, 0.5, 1]
+    const field = places.map((y) => places.map((x) => at(x, y)[1] / centre[1]))
+    expect(field[2][2]).toBe(1)
+    for (const row of field) for (const v of row) expect(v).toBeGreaterThan(0.75)
+    // Second differences of a smooth field are small; the corners are darker than the centre by its falloff.
+    for (const row of field)
+      for (let i = 1; i < 4; i++) expect(Math.abs(row[i - 1] + row[i + 1] - 2 * row[i])).toBeLessThan(0.05)
+    const corners = (field[0][0] + field[0][4] + field[4][0] + field[4][4]) / 4
+    expect(corners).toBeCloseTo(1 - traits.surface.falloff, 2)
+  })
 })
