@@ -20,7 +20,7 @@ export class Events {
   }
 
   send(event: ServerEvent): void {
-    this.write(`data: ${JSON.stringify(event)}\n\n`)
+    if (this.listeners.size) this.write(`data: ${JSON.stringify(event)}\n\n`)
   }
 
   changed(...topics: Topic[]): void {

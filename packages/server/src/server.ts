@@ -17,10 +17,12 @@ import { Events } from './events'
 import { Api } from './http/api'
 import { problemHandler, Refusal } from './http/problem'
 import { pulseRoutes } from './pulse'
+import { correctionRoutes } from './register/corrections'
 import { registerRoutes } from './register/routes'
 import { Rollout } from './rollout/rollout'
 import { rolloutRoutes } from './rollout/routes'
 import { RunEngine } from './runs/engine'
+import { RunLog } from './runs/runLog'
 import { runRoutes } from './runs/routes'
 import { inlineSolver, type Solver } from './runs/solver'
 
@@ -79,6 +81,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       hub,
       contents,
       solver,
+      log: new RunLog(data),
       now,
       publish: (run) => events.send({ type: 'run', run }),
       changed: () => events.changed('runs', 'register'),
@@ -90,6 +93,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
   registerRoutes(api, data, hub, events, now)
+  correctionRoutes(api, data, hub, now, () => events.changed('register'))
   aimRoutes(api, data, events, now)
   runRoutes(api, data, engine, contents)
   rolloutRoutes(api, data, hub, rollout)

@@ -16,6 +16,8 @@ export const routeRoles = {
   'POST /displays': 'administrator',
   'PUT /displays/:id': 'administrator',
   'GET /instruments': 'viewer',
+  'GET /corrections': 'viewer',
+  'POST /corrections': 'technician',
 
   'GET /aims': 'viewer',
   'POST /aims': 'administrator',

@@ -15,6 +15,7 @@ export async function registerArrival(
   const displays = data.getRepository(displayEntity)
   for (const { serial, firmware } of hello.displays) await displays.update({ serial, workstationId }, { firmware })
   const instruments = data.getRepository(instrumentEntity)
-  for (const { serial, maker, model, kind } of hello.instruments)
-    if (!(await instruments.existsBy({ serial }))) await instruments.insert({ serial, maker, model, kind })
+  for (const { serial, maker, model, kind, certifiedAt } of hello.instruments)
+    if (await instruments.existsBy({ serial })) await instruments.update({ serial }, { certifiedAt })
+    else await instruments.insert({ serial, maker, model, kind, certifiedAt })
 }

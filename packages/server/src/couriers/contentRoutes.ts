@@ -1,7 +1,7 @@
 import { raw, Router } from 'express'
 import type { DataSource } from 'typeorm'
-import { contentHash } from '@bichroma/core'
 import type { ContentStore } from '../data/contents'
+import { nodeHash } from '../data/nodeHash'
 import { Refusal } from '../http/problem'
 import { bearerOf } from './hub'
 import { workstationOfKey } from './keys'
@@ -27,8 +27,7 @@ export function contentRoutes(data: DataSource, contents: ContentStore): Router 
   router.put('/:hash', raw({ type: () => true, limit: '16mb' }), async (request, response) => {
     const hash = hashOf(request.params.hash)
     const bytes = new Uint8Array(Buffer.isBuffer(request.body) ? request.body : [])
-    if (contentHash(bytes) !== hash)
-      throw new Refusal('invalid-input', 'The bytes do not have the hash of their address.')
+    if (nodeHash(bytes) !== hash) throw new Refusal('invalid-input', 'The bytes do not have the hash of their address.')
     await contents.put(bytes)
     response.status(204).end()
   })

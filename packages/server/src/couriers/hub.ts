@@ -119,11 +119,13 @@ export class CourierHub {
   }
 
   private async admit(socket: WebSocket, workstationId: number, message: unknown): Promise<Connection> {
-    const hello = validate(helloSchema as yup.Schema<Hello>, message)
-    if (hello.protocol !== courierProtocol)
+    // Before its shape: what an older courier says is of another shape.
+    const { protocol } = (message ?? {}) as { protocol?: unknown }
+    if (typeof protocol === 'number' && protocol !== courierProtocol)
       throw new Error(
-        `This courier speaks protocol ${hello.protocol}; the server speaks ${courierProtocol}. Update the courier.`,
+        `This courier speaks protocol ${protocol}; the server speaks ${courierProtocol}. Update the courier.`,
       )
+    const hello = validate(helloSchema as yup.Schema<Hello>, message)
     await this.listener.arrived(workstationId, hello)
     return { socket, hello, pending: new Map(), alive: true }
   }

@@ -7,6 +7,7 @@ export const columns = {
   textOrNull: (name: string): EntitySchemaColumnOptions => ({ type: 'text', name, nullable: true }),
   integer: (name: string): EntitySchemaColumnOptions => ({ type: 'integer', name }),
   integerOrNull: (name: string): EntitySchemaColumnOptions => ({ type: 'integer', name, nullable: true }),
+  boolean: (name: string): EntitySchemaColumnOptions => ({ type: 'boolean', name }),
   real: (name: string): EntitySchemaColumnOptions => ({ type: 'real', name }),
   realOrNull: (name: string): EntitySchemaColumnOptions => ({ type: 'real', name, nullable: true }),
   json: (name: string): EntitySchemaColumnOptions => ({ type: 'simple-json', name }),

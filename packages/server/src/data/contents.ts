@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { contentHash } from '@bichroma/core'
 import { contentEntity } from './contentEntity'
+import { nodeHash } from './nodeHash'
 
 /** Tables, profiles and reports, each stored once under the SHA-256 of its bytes. */
 export class ContentStore {
@@ -11,7 +11,7 @@ export class ContentStore {
 
   /** Keeps bytes and gives their hash. */
   async put(bytes: Uint8Array): Promise<string> {
-    const hash = contentHash(bytes)
+    const hash = nodeHash(bytes)
     await this.data
       .createQueryBuilder()
       .insert()

@@ -10,6 +10,7 @@ import { enrol, workstationOfKey } from '../couriers/keys'
 import { workstationEntity } from '../register/entities'
 import { ContentStore } from './contents'
 import { FirstMigration1764000000000 } from './firstMigration'
+import { SecondMigration1764050000000 } from './secondMigration'
 import { insertRow } from './insertRow'
 import { openStore } from './store'
 
@@ -49,14 +50,15 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(1)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(2)
   await again.destroy()
 })
 
-test('the migration can be taken back whole', async () => {
+test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
-  await new FirstMigration1764000000000().down(store.createQueryRunner())
+  for (const Migration of [SecondMigration1764050000000, FirstMigration1764000000000])
+    await new Migration().down(store.createQueryRunner())
   const left = (await store.query(
     `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'`,
   )) as { name: string }[]

@@ -4,11 +4,19 @@ import { join } from 'node:path'
 import { DataSource } from 'typeorm'
 import { accountEntity, sessionEntity } from '../access/entities'
 import { aimEntity, limitsEntity } from '../aims/entities'
-import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from '../register/entities'
+import {
+  correctionEntity,
+  displayEntity,
+  instrumentEntity,
+  roomEntity,
+  slotEntity,
+  workstationEntity,
+} from '../register/entities'
 import { placementEntity } from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { contentEntity } from './contentEntity'
 import { FirstMigration1764000000000 } from './firstMigration'
+import { SecondMigration1764050000000 } from './secondMigration'
 
 /** Opens the store in a folder (made when absent), in WAL mode, and brings it up to date by migrations. */
 export async function openStore(folder: string): Promise<DataSource> {
@@ -28,13 +36,14 @@ export async function openStore(folder: string): Promise<DataSource> {
       displayEntity,
       slotEntity,
       instrumentEntity,
+      correctionEntity,
       runEntity,
       stepEntity,
       stageEntity,
       readingEntity,
       placementEntity,
     ],
-    migrations: [FirstMigration1764000000000],
+    migrations: [FirstMigration1764000000000, SecondMigration1764050000000],
     migrationsRun: true,
     synchronize: false,
   })

@@ -45,12 +45,18 @@ export async function summarizeDisplays(
           writtenAt: s.writtenAt,
           tablesHash: s.tablesHash,
           active: s.number === display.activeSlot,
-          judged: last && ({ ...last, verdict: verdictNow(last, display.checkEveryDays, now) } satisfies JudgedSummary),
+          unsure: s.unsure,
+          judged:
+            s.unsure || !last
+              ? null
+              : ({ ...last, verdict: verdictNow(last, display.checkEveryDays, now) } satisfies JudgedSummary),
         }
       })
     const active = slots.find((s) => s.displayId === display.id && s.number === display.activeSlot)
-    const last: LastJudged | null = active?.judgedRunId ? (judged.get(active.judgedRunId) ?? null) : null
+    const last: LastJudged | null =
+      active?.judgedRunId && !active.unsure ? (judged.get(active.judgedRunId) ?? null) : null
     const due = dueLine(last, display.checkEveryDays)
+    const here = hub.helloOf(display.workstationId)?.displays.find((d) => d.serial === display.serial)
     return {
       ...withoutSlots(display),
       roomId: workstations.get(display.workstationId)!.roomId,
@@ -58,10 +64,11 @@ export async function summarizeDisplays(
       verdict: verdictNow(last, display.checkEveryDays, now),
       dueAt: due,
       dueState: dueState(due, now),
-      live: hub.helloOf(display.workstationId)?.displays.some((d) => d.serial === display.serial) ?? false,
+      holds: here?.pipeline.kind ?? null,
+      live: here !== undefined,
       runId: held.get(display.id) ?? null,
     }
   })
 }
 
-const withoutSlots = ({ slots: _slots, activeSlot: _activeSlot, ...rest }: DisplayRow) => rest
+const withoutSlots = ({ slots: _slots, activeSlot: _activeSlot, delayMs: _delay, ...rest }: DisplayRow) => rest

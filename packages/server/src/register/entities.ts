@@ -1,5 +1,5 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, OperatingSystem, PanelKind, ResolvedAim } from '@bichroma/core'
+import type { Aim, Matrix3, OperatingSystem, PanelKind, ResolvedAim } from '@bichroma/core'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -47,6 +47,8 @@ export interface DisplayRow {
   checkEveryDays: number
   slots: number
   activeSlot: number
+  /** How long its light takes to follow a patch, ms; null until a run has measured it. */
+  delayMs: number | null
 }
 export const displayEntity = new EntitySchema<DisplayRow>({
   name: 'display',
@@ -63,6 +65,7 @@ export const displayEntity = new EntitySchema<DisplayRow>({
     checkEveryDays: columns.integer('check_every_days'),
     slots: columns.integer('slots'),
     activeSlot: columns.integer('active_slot'),
+    delayMs: columns.integerOrNull('delay_ms'),
   },
 })
 
@@ -78,6 +81,8 @@ export interface SlotRow {
   tablesHash: string | null
   /** The run that judged what the slot holds last. */
   judgedRunId: number | null
+  /** A write was begun and not yet read back: nobody knows what the slot holds. */
+  unsure: boolean
 }
 export const slotEntity = new EntitySchema<SlotRow>({
   name: 'slot',
@@ -91,6 +96,7 @@ export const slotEntity = new EntitySchema<SlotRow>({
     writtenAt: columns.integerOrNull('written_at'),
     tablesHash: columns.textOrNull('tables_hash'),
     judgedRunId: columns.integerOrNull('judged_run_id'),
+    unsure: columns.boolean('unsure'),
   },
 })
 
@@ -100,6 +106,8 @@ export interface InstrumentRow {
   model: string
   serial: string
   kind: 'colorimeter' | 'spectroradiometer'
+  /** ms since 1970; null when it does not tell. */
+  certifiedAt: number | null
 }
 export const instrumentEntity = new EntitySchema<InstrumentRow>({
   name: 'instrument',
@@ -109,5 +117,32 @@ export const instrumentEntity = new EntitySchema<InstrumentRow>({
     model: columns.text('model'),
     serial: columns.text('serial'),
     kind: columns.text('kind'),
+    certifiedAt: columns.integerOrNull('certified_at'),
+  },
+})
+
+/** A correction made on a display: the matrix that brings a colorimeter's XYZ there to a reference's. */
+export interface CorrectionRow {
+  id: number
+  displayId: number
+  instrumentId: number
+  referenceId: number
+  madeAt: number
+  accountId: number
+  matrix: Matrix3
+  /** Largest Δu′v′ that it leaves at white and the primaries. */
+  residual: number
+}
+export const correctionEntity = new EntitySchema<CorrectionRow>({
+  name: 'correction',
+  columns: {
+    id: columns.id as never,
+    displayId: columns.integer('display_id'),
+    instrumentId: columns.integer('instrument_id'),
+    referenceId: columns.integer('reference_id'),
+    madeAt: columns.integer('made_at'),
+    accountId: columns.integer('account_id'),
+    matrix: columns.json('matrix'),
+    residual: columns.real('residual'),
   },
 })

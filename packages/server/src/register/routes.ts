@@ -26,7 +26,15 @@ import { summarizeDisplays } from './displays'
 import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from './entities'
 
 /** What a new slot holds. */
-const emptySlot = { label: null, aim: null, resolvedAim: null, writtenAt: null, tablesHash: null, judgedRunId: null }
+const emptySlot = {
+  label: null,
+  aim: null,
+  resolvedAim: null,
+  writtenAt: null,
+  tablesHash: null,
+  judgedRunId: null,
+  unsure: false,
+}
 
 export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
   const repository = {
@@ -102,7 +110,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     await limitsMustExist(input.limitsId)
     const id = await refusingTaken('display', () =>
       atomically(data, (take) => {
-        const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1 }))
+        const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1, delayMs: null }))
         for (let number = 1; number <= input.slots; number++)
           take(insertion(data.manager, slotEntity, { ...emptySlot, displayId, number }))
         return displayId

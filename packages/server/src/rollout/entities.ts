@@ -10,7 +10,7 @@ export interface PlacementRow {
   profileHash: string
   fileName: string
   description: string
-  scope: 'machine'
+  scope: 'machine' | 'user'
   state: PlacementState
   requestedAt: number
   accountId: number

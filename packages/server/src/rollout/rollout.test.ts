@@ -6,6 +6,7 @@ const bound = {
   scope: 'machine' as const,
   path: '/usr/share/color/icc/p.icc',
   hash: placement.profileHash,
+  waitsFor: null,
 }
 
 test('in force only by binding and hash', () => {

@@ -104,7 +104,7 @@ export class Rollout {
     }
   }
 
-  private async send(placement: PlacementRow) {
+  private async send(placement: PlacementRow): Promise<void> {
     const { serial } = await this.data.getRepository(displayEntity).findOneByOrFail({ id: placement.displayId })
     try {
       const { value } = await this.hub.send(placement.workstationId, 'host.placeProfile', {
@@ -120,6 +120,11 @@ export class Rollout {
         message: 'The courier wrote it; it has not been read back yet.',
       })
     } catch (error) {
+      if (error instanceof DeviceRefusal && error.kind === 'privilege' && placement.scope === 'machine') {
+        // Without administrator rights the user's own scope is what there is; the display is the same.
+        await this.update(placement.id, { scope: 'user' })
+        return this.send({ ...placement, scope: 'user' })
+      }
       const message =
         error instanceof DeviceRefusal
           ? error.sentence
@@ -156,6 +161,11 @@ export function judgeBinding(
     return {
       state: 'overridden',
       message: `The system binds another profile: ${bound.path}. Somebody or an update put it there; place ours again.`,
+    }
+  if (bound.waitsFor)
+    return {
+      state: 'placed',
+      message: `Bound, and in force once ${bound.waitsFor === 'sign-out' ? 'the person at the workstation has signed out and in again' : 'the workstation has been restarted'}. Then verify it.`,
     }
   return { state: 'in force', message: null }
 }

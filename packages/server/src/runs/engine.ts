@@ -5,7 +5,8 @@ import { aimEntity, limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
 import { Refusal } from '../http/problem'
-import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
+import { chooseCorrection } from '../register/corrections'
+import { displayEntity, instrumentEntity, slotEntity, workstationEntity, type DisplayRow } from '../register/entities'
 import { readingEntity, runEntity, type RunRow } from './entities'
 import { procedure } from './procedure'
 import { restore } from './restore'
@@ -75,13 +76,15 @@ export class RunEngine {
     if (busy)
       throw new Refusal('conflict', `${display.name} is in a run already. Wait for it, or stop it first.`, 'displayId')
 
-    const wanted = await this.purpose(input, slot)
+    const wanted = await this.purpose(input, slot, display)
     const instrument = await this.pickInstrument(input, display.workstationId)
     const limits = await this.data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })
     const row: Omit<RunRow, 'id'> = {
       displayId: display.id,
       slot: input.slot,
       kind: input.kind,
+      sampling: input.sampling ?? 'usual',
+      correction: await chooseCorrection(this.data, display, instrument, this.services.hub),
       ...wanted,
       limits: limits.limits,
       instrumentId: instrument.id,
@@ -112,6 +115,7 @@ export class RunEngine {
   private async purpose(
     input: StartRun,
     slot: { label: string | null; aim: RunRow['aim'] | null; resolvedAim: RunRow['resolvedAim'] },
+    display: DisplayRow,
   ) {
     if (input.kind === 'check') {
       if (!slot.label || !slot.aim || !slot.resolvedAim)
@@ -126,7 +130,8 @@ export class RunEngine {
       throw new Refusal('invalid-input', '“aimId” is missing; a full run needs an aim.', 'aimId')
     const aim = await this.data.getRepository(aimEntity).findOneBy({ id: input.aimId })
     if (!aim) throw new Refusal('not-found', 'This aim is not there any more. Choose another.', 'aimId')
-    const unshapable = whyNotShapable(aim.aim)
+    const facts = this.services.hub.helloOf(display.workstationId)?.displays.find((d) => d.serial === display.serial)
+    const unshapable = whyNotShapable(aim.aim, facts?.gamutTargets ?? 'any')
     if (unshapable) throw new Refusal('conflict', unshapable, 'aimId')
     if ((input.overwrites ?? '') !== (slot.label ?? ''))
       throw new Refusal(

@@ -1,6 +1,6 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Judgement, Limits, Metrics, ResolvedAim, RunKind, RunState, Stage } from '@bichroma/core'
-import type { JudgedSummary, StageRecord } from '@bichroma/contract'
+import type { Aim, Judgement, Limits, Metrics, ResolvedAim, RunKind, RunState, Sampling, Stage } from '@bichroma/core'
+import type { Correction, JudgedSummary, StageRecord } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RunRow {
@@ -8,6 +8,9 @@ export interface RunRow {
   displayId: number
   slot: number
   kind: RunKind
+  sampling: Sampling
+  /** What is done to the instrument's readings. */
+  correction: Correction | null
   /** The aim's name, which becomes the slot's label. */
   label: string
   aim: Aim
@@ -37,6 +40,8 @@ export const runEntity = new EntitySchema<RunRow>({
     displayId: columns.integer('display_id'),
     slot: columns.integer('slot'),
     kind: columns.text('kind'),
+    sampling: columns.text('sampling'),
+    correction: columns.jsonOrNull('correction'),
     label: columns.text('label'),
     aim: columns.json('aim'),
     limits: columns.json('limits'),

@@ -1,24 +1,30 @@
-import { hostConditionNames, type HostCondition } from '@bichroma/contract'
+import { hostConditionNames } from '@bichroma/contract'
+import { exampleControls, exampleDisplay, exampleHost, noConditions } from '@bichroma/contract/test'
 import { operatingSystemNames } from '@bichroma/core'
 import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './readiness'
 
-const conditions = Object.fromEntries(hostConditionNames.map((n) => [n, false])) as Record<HostCondition, boolean>
+const conditions = noConditions
+const day = 86_400_000
 const good: ReadinessFacts = {
   workstation: 'sedge-02',
   courierOnline: true,
   displayFound: true,
   displaySerial: 'S1',
-  controls: { backlight: 50, pipeline: 'slot', activeSlot: 1, dataLink: true, warmMinutes: 95 },
+  display: { ...exampleDisplay, holds: '1D+3x3' },
+  controls: exampleControls,
   instrumentName: 'Colorimeter C3 T1',
   instrumentHere: true,
-  host: { name: 'sedge-02', operatingSystem: 'linux', systemVersion: '12', conditions },
+  certifiedAt: exampleHost.clock - 100 * day,
+  correction: { kind: 'own', panelKind: exampleDisplay.panelKind },
+  now: exampleHost.clock,
+  host: exampleHost,
   look: { xyz: [110, 118, 125], integrationMs: 600, flags: [] },
 }
 const failing = (change: Partial<ReadinessFacts>) => judgeReadiness({ ...good, ...change }).filter((c) => !c.ok)
 
 test('when all is well every condition is met and none asks for anything', () => {
   const all = judgeReadiness(good)
-  expect(all).toHaveLength(6 + hostConditionNames.length)
+  expect(all).toHaveLength(11 + hostConditionNames.length)
   expect(all.every((c) => c.ok && c.remedy === null && c.found)).toBe(true)
   expect(new Set(all.map((c) => c.id)).size).toBe(all.length)
 })
@@ -50,11 +56,63 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
     'cover',
     'Hang the instrument flat',
   ],
+  [
+    'dynamic contrast',
+    { controls: { ...good.controls!, dynamicContrast: true } },
+    'dynamicContrast',
+    'Turn dynamic contrast off in the display’s own menu',
+  ],
+  [
+    'ranges that differ',
+    { controls: { ...good.controls!, inputRange: 'limited' } },
+    'signalRange',
+    'Set the display’s input to full range',
+  ],
+  [
+    'gains in front of the table',
+    {
+      display: { ...exampleDisplay, holds: '3D', gains: { min: 0, max: 255, factory: 255, place: 'before' } },
+      controls: { ...good.controls!, gains: [255, 240, 255] },
+    },
+    'gains',
+    'Set red, green and blue to 255',
+  ],
+  [
+    'a correction for another kind of panel',
+    { correction: { kind: 'own', panelKind: 'white-led' } },
+    'correction',
+    'Put the display into the register as OLED',
+  ],
+  ['an old certificate', { certifiedAt: exampleHost.clock - 400 * day }, 'certificate', 'certified anew'],
+  [
+    'a clock that is off',
+    { host: { ...exampleHost, clock: exampleHost.clock + 7_200_000 } },
+    'clock',
+    'no reading is affected',
+  ],
   ['a cold display', { controls: { ...good.controls!, warmMinutes: 12.4 } }, 'warm', '18 more minutes'],
 ])('%s is the one thing that is named', (_, change, id, words) => {
   const found = failing(change)
   expect(found.map((c) => c.id)).toEqual([id])
   expect(found[0].remedy).toContain(words)
+})
+
+test('what only may be off is advice: the run goes on', () => {
+  const advice = ['correction', 'certificate', 'clock']
+  expect(
+    judgeReadiness(good)
+      .filter((c) => c.advisory)
+      .map((c) => c.id),
+  ).toEqual(advice)
+})
+
+test('gains behind the tables may stand where they like', () => {
+  expect(
+    failing({
+      display: { ...exampleDisplay, holds: '3D', gains: { min: 0, max: 100, factory: 100, place: 'after' } },
+      controls: { ...good.controls!, gains: [80, 100, 90] },
+    }),
+  ).toEqual([])
 })
 
 test('warm is warm at the minute', () => {
@@ -67,7 +125,9 @@ describe.each(operatingSystemNames)('on %s', (operatingSystem) => {
       host: { ...good.host!, operatingSystem, conditions: { ...conditions, [condition]: true } },
     })
     expect(found.map((c) => c.id)).toEqual([condition])
-    expect(found[0].remedy).toMatch(/^Turn it off on sedge-02 under .{8,}[^.]\.$/)
+    expect(found[0].remedy).toMatch(
+      condition === 'onBattery' ? /^Plug sedge-02 into the mains/ : /^Turn it off on sedge-02 under .{8,}[^.]\.$/,
+    )
   })
 })
 

@@ -1,5 +1,13 @@
-import type { OperatingSystem } from '@bichroma/core'
-import type { Condition, CourierReading, DisplayControls, HostCondition, HostFacts } from '@bichroma/contract'
+import { panelKinds, type OperatingSystem, type PanelKind, type PipelineShape } from '@bichroma/core'
+import type {
+  Condition,
+  Correction,
+  CourierDisplay,
+  CourierReading,
+  DisplayControls,
+  HostCondition,
+  HostFacts,
+} from '@bichroma/contract'
 
 /** What Ready has found out. A field is null when it could not be asked. */
 export interface ReadinessFacts {
@@ -7,9 +15,16 @@ export interface ReadinessFacts {
   readonly courierOnline: boolean
   readonly displayFound: boolean
   readonly displaySerial: string
+  /** What the display says of itself. */
+  readonly display:
+    (Pick<CourierDisplay, 'panelKind' | 'signalRange' | 'gains'> & { readonly holds: PipelineShape['kind'] }) | null
   readonly controls: DisplayControls | null
   readonly instrumentName: string
   readonly instrumentHere: boolean
+  readonly certifiedAt: number | null
+  readonly correction: Correction | null
+  /** The server's clock, ms since 1970. */
+  readonly now: number
   readonly host: HostFacts | null
   /** One reading of white, taken to see that the instrument sees the display. */
   readonly look: CourierReading | null
@@ -17,6 +32,8 @@ export interface ReadinessFacts {
 
 interface Rule {
   readonly id: string
+  /** The run goes on although it is not met; it is told all the same. */
+  readonly advisory?: true
   readonly label: string
   /** A rule is passed over while what it needs is not known; the one before it has said why. */
   readonly applies: (f: ReadinessFacts) => boolean
@@ -30,7 +47,7 @@ export const warmUpMinutes = 30
 
 /** Where a setting lives on each system, to be turned off. */
 const hostSettings: Readonly<
-  Record<HostCondition, { label: string; where: Readonly<Record<OperatingSystem, string>> }>
+  Record<Exclude<HostCondition, 'onBattery'>, { label: string; where: Readonly<Record<OperatingSystem, string>> }>
 > = {
   automaticBrightness: {
     label: 'Automatic brightness',
@@ -72,8 +89,24 @@ const hostSettings: Readonly<
       linux: 'the desktop’s Settings, Displays',
     },
   },
+  sleepOnMains: {
+    label: 'Display sleep on mains',
+    where: {
+      windows: 'Settings, System, Power',
+      macos: 'System Settings, Energy',
+      linux: 'the desktop’s Settings, Power',
+    },
+  },
+  sleepOnBattery: {
+    label: 'Display sleep on battery',
+    where: {
+      windows: 'Settings, System, Power',
+      macos: 'System Settings, Battery',
+      linux: 'the desktop’s Settings, Power',
+    },
+  },
   screenSaver: {
-    label: 'Screen saver or display sleep',
+    label: 'Screen saver',
     where: {
       windows: 'Settings, System, Power',
       macos: 'System Settings, Lock Screen',
@@ -82,7 +115,13 @@ const hostSettings: Readonly<
   },
 }
 
-const hostRule = (condition: HostCondition): Rule => {
+/** Days for which a certificate of an instrument is taken to hold. */
+const certificateDays = 365
+const day = 86_400_000
+/** How far a workstation's clock may be off before it is told, minutes. */
+const clockMinutes = 5
+
+const hostRule = (condition: keyof typeof hostSettings): Rule => {
   const { label, where } = hostSettings[condition]
   return {
     id: condition,
@@ -149,13 +188,96 @@ const rules: readonly Rule[] = [
     remedy: (f) =>
       `Leave the display on for ${Math.ceil(warmUpMinutes - f.controls!.warmMinutes)} more minutes, showing a picture.`,
   },
+  {
+    id: 'dynamicContrast',
+    label: 'Dynamic contrast off',
+    applies: (f) => f.controls !== null,
+    ok: (f) => !f.controls!.dynamicContrast,
+    found: (f) => (f.controls!.dynamicContrast ? 'on, read from the display' : 'off, read from the display'),
+    remedy: () => 'Turn dynamic contrast off in the display’s own menu, and start again.',
+  },
+  {
+    id: 'signalRange',
+    label: 'Signal range agrees',
+    applies: (f) => f.controls !== null && f.display !== null,
+    ok: (f) => f.controls!.inputRange === f.display!.signalRange,
+    found: (f) =>
+      f.controls!.inputRange === f.display!.signalRange
+        ? f.controls!.inputRange
+        : `${f.workstation} sends ${f.display!.signalRange} range, the display takes it for ${f.controls!.inputRange}`,
+    remedy: (f) =>
+      `Set the display’s input to ${f.display!.signalRange} range in its own menu, or ${f.workstation} to ${f.controls!.inputRange}, and start again.`,
+  },
+  {
+    id: 'gains',
+    label: 'Gains at factory',
+    applies: (f) => Boolean(f.controls?.gains && f.display?.gains?.place === 'before'),
+    ok: (f) => f.controls!.gains!.every((g) => g === f.display!.gains!.factory),
+    found: (f) =>
+      f.controls!.gains!.every((g) => g === f.display!.gains!.factory)
+        ? `at ${f.display!.gains!.factory}`
+        : `at ${f.controls!.gains!.join(', ')}, in front of the table`,
+    remedy: (f) =>
+      `Set red, green and blue to ${f.display!.gains!.factory} in the display’s own menu, and start again.`,
+  },
+  {
+    id: 'correction',
+    label: 'Correction fits the panel',
+    advisory: true,
+    applies: (f) => f.instrumentHere && f.display !== null,
+    ok: (f) => f.correction?.kind !== 'own' || f.correction.panelKind === f.display!.panelKind,
+    found: (f) => correctionWords(f.correction, f.display!.panelKind),
+    remedy: (f) => `Put the display into the register as ${panelKinds[f.display!.panelKind]}, and start again.`,
+  },
+  {
+    id: 'certificate',
+    label: 'Certificate in date',
+    advisory: true,
+    applies: (f) => f.instrumentHere && f.certifiedAt !== null,
+    ok: (f) => f.now - f.certifiedAt! <= certificateDays * day,
+    found: (f) => `${Math.round((f.now - f.certifiedAt!) / day)} days old`,
+    remedy: (f) => `Have ${f.instrumentName} certified anew; until then its readings may be off.`,
+  },
+  {
+    id: 'clock',
+    label: 'Workstation’s clock',
+    advisory: true,
+    applies: (f) => f.host !== null,
+    ok: (f) => Math.abs(f.host!.clock - f.now) <= clockMinutes * 60_000,
+    found: (f) => {
+      const minutes = Math.round((f.host!.clock - f.now) / 60_000)
+      return Math.abs(minutes) <= clockMinutes
+        ? 'right'
+        : `${Math.abs(minutes)} min ${minutes > 0 ? 'ahead' : 'behind'}`
+    },
+    remedy: (f) => `Set the clock of ${f.workstation}. Bichroma keeps its own time, so that no reading is affected.`,
+  },
   hostRule('automaticBrightness'),
   hostRule('whiteAdaptation'),
   hostRule('eveningTint'),
   hostRule('hdr'),
   hostRule('mirroring'),
   hostRule('screenSaver'),
+  hostRule('sleepOnMains'),
+  hostRule('sleepOnBattery'),
+  {
+    id: 'onBattery',
+    label: 'Mains power',
+    applies: (f) => f.host !== null,
+    ok: (f) => !f.host!.conditions.onBattery,
+    found: (f) => (f.host!.conditions.onBattery ? 'on battery, read from the host' : 'plugged in, read from the host'),
+    remedy: (f) => `Plug ${f.workstation} into the mains, and start again.`,
+  },
 ]
+
+function correctionWords(correction: Correction | null, panelKind: PanelKind): string {
+  if (correction?.kind === 'made')
+    return `made on ${correction.displayName}, leaves ${correction.residual.toFixed(4)} Δu′v′`
+  if (correction?.kind !== 'own') return 'none needed'
+  return correction.panelKind === panelKind
+    ? `the instrument’s own for ${panelKinds[panelKind]}`
+    : `for ${panelKinds[correction.panelKind]}; the display says that it is ${panelKinds[panelKind]}`
+}
 
 const duration = (minutes: number) =>
   minutes < 90
@@ -170,5 +292,12 @@ export const judgeReadiness = (facts: ReadinessFacts): Condition[] =>
     .filter((rule) => rule.applies(facts))
     .map((rule) => {
       const ok = rule.ok(facts)
-      return { id: rule.id, label: rule.label, found: rule.found(facts), ok, remedy: ok ? null : rule.remedy(facts) }
+      return {
+        id: rule.id,
+        label: rule.label,
+        found: rule.found(facts),
+        ok,
+        ...(rule.advisory && { advisory: true }),
+        remedy: ok ? null : rule.remedy(facts),
+      }
     })

@@ -26,6 +26,6 @@ export async function restore(context: RunContext): Promise<string> {
   if (written)
     await services.data
       .getRepository(slotEntity)
-      .update({ displayId: display.id, number: run.slot }, former.row as never)
+      .update({ displayId: display.id, number: run.slot }, { ...former.row, unsure: false } as never)
   return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.`
 }

@@ -53,6 +53,8 @@ export function runRoutes(api: Api, data: DataSource, engine: RunEngine, content
       resolvedAim: row.resolvedAim,
       limits: row.limits,
       overwrote: row.overwrote,
+      sampling: row.sampling,
+      correction: row.correction,
       log,
       stage: row.stage,
       stages: live?.stages ?? stages,

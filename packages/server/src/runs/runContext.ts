@@ -1,5 +1,13 @@
 import type { DataSource } from 'typeorm'
-import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, type XYZ } from '@bichroma/core'
+import {
+  correctReading,
+  quantizeSignal,
+  runProgress,
+  type RunState,
+  type Stage,
+  type Triple,
+  type XYZ,
+} from '@bichroma/core'
 import type {
   CommandArgs,
   CommandName,
@@ -12,7 +20,8 @@ import type {
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
-import { readingEntity, runEntity, stageEntity, stepEntity, type RunRow, type StepRow } from './entities'
+import { runEntity, stageEntity, stepEntity, type RunRow, type StepRow } from './entities'
+import type { RunLog } from './runLog'
 import type { Solver } from './solver'
 
 /** A person asked the run to stop. */
@@ -47,6 +56,7 @@ export interface RunServices {
   readonly hub: CourierHub
   readonly contents: ContentStore
   readonly solver: Solver
+  readonly log: RunLog
   readonly now: () => number
   readonly publish: (live: RunLive) => void
   readonly changed: () => void
@@ -56,6 +66,11 @@ type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'
 
 /** Faults that a pair of hands can mend, so that the run waits instead of failing. */
 const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])
+
+/** Looks at a patch whose light did not hold still, before the reading is taken as it is. */
+const mostLooks = 3
+/** What is added to the wait for a patch when its light did not hold still, ms. */
+const longerWaitMs = 150
 
 const longestLog = 400
 
@@ -71,6 +86,7 @@ export class RunContext {
   private inStage = 0
   private tookAll: number[] = []
   private stages: StageRecord[] = []
+  private readonly remarks = new Map<Stage, string[]>()
   private patch: RunLive['patch'] = null
   private latest: RunReading | null = null
   private wake: (() => void) | null = null
@@ -78,6 +94,10 @@ export class RunContext {
   private prefix = ''
   private reason: 'stop' | 'closing' | null = null
   readonly wanted: Wanted = {}
+  /** Readings that Shape is expected to take, once it is known what the slot holds. */
+  shaping: number | undefined
+  /** How long the display's light takes to follow a patch, ms; Ready measures it. */
+  delayMs = 0
 
   constructor(
     readonly services: RunServices,
@@ -142,6 +162,14 @@ export class RunContext {
     await this.setState('running', this.prefix || null)
   }
 
+  /** Waits for something that only hands can do; the sentence says what. Once they said so, a replay goes past it. */
+  async askHands(key: string, sentence: string): Promise<void> {
+    await this.step(key, async () => {
+      await this.wait(sentence)
+      return null
+    })
+  }
+
   private async setState(state: RunState, message: string | null) {
     this.run.state = state
     this.run.message = message
@@ -200,7 +228,6 @@ export class RunContext {
   async step<T>(key: string, act: (send: Send) => Promise<T>, patient = true): Promise<T> {
     this.checkStop()
     const seq = this.seq++
-    const steps = this.services.data.getRepository(stepEntity)
     const stored = this.replay[seq]
     if (stored && stored.key !== key)
       throw new RunFailed(
@@ -211,15 +238,13 @@ export class RunContext {
       this.account(tookMs)
       return value
     }
-    if (!stored)
-      await steps.insert({ runId: this.run.id, seq, key, result: null, askedAt: this.services.now(), doneAt: null })
+    const { log, now } = this.services
+    if (!stored) log.asked(this.run.id, seq, key, now())
     this.tookMs = 0
+    this.latest = null
     const value = patient ? await this.attempt(act) : await act(this.send)
     const tookMs = this.tookMs
-    await steps.update({ runId: this.run.id, seq }, {
-      result: { value: { value, tookMs } },
-      doneAt: this.services.now(),
-    } as never)
+    log.taken(this.run.id, seq, { value: { value, tookMs } }, now(), this.latest)
     this.account(tookMs)
     return value
   }
@@ -252,31 +277,36 @@ export class RunContext {
       const before = this.tookMs
       this.patch = { name, rgb: shown }
       this.publish()
-      await send('display.showPatch', { rgb: [...shown] })
-      const { value, tookMs } = await this.services.hub.send(this.workstation.id, 'instrument.read', {
-        serial: this.instrument.serial,
-        display: this.display.serial,
-      })
-      this.tookMs += tookMs
-      if (value.flags.includes('cover')) throw new CoverClosed()
-      const xyz = value.xyz as unknown as XYZ
+      const xyz = await this.look(send, shown)
       const took = this.tookMs - before
-      const reading = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
-      const {
-        rgb: [r, g, b],
-        xyz: [x, y, z],
-        ...rest
-      } = reading
-      await this.services.data
-        .getRepository(readingEntity)
-        .upsert({ ...rest, runId: this.run.id, r, g, b, x, y, z }, ['runId', 'seq'])
-      this.latest = reading
+      this.latest = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
       return { value: xyz, tookMs: took, shown }
     })
     this.tookAll.push(tookMs)
     this.inStage++
     if (!replayed) this.publish()
     return { rgb: shown, xyz: value }
+  }
+
+  /** Shows a patch, waits for its light, reads it, and corrects the reading; again with a longer wait if it did not hold still. */
+  private async look(send: Send, shown: Triple): Promise<XYZ> {
+    const { correction } = this.run
+    for (let looks = 1; ; looks++) {
+      const value = await send('display.readPatch', {
+        instrument: this.instrument.serial,
+        rgb: [...shown],
+        waitMs: this.delayMs + (looks - 1) * longerWaitMs,
+        ...(correction?.kind === 'own' && { correction: correction.panelKind }),
+      })
+      if (value.flags.includes('cover')) throw new CoverClosed()
+      if (value.flags.includes('saturated'))
+        throw new RunFailed(
+          `The display is too bright for ${this.instrument.model} ${this.instrument.serial}. Take another instrument, or turn the display down.`,
+        )
+      if (value.flags.includes('unstable') && looks < mostLooks) continue
+      const xyz = value.xyz as unknown as XYZ
+      return correction?.kind === 'made' ? correctReading(correction.matrix, xyz) : xyz
+    }
   }
 
   private record(
@@ -311,10 +341,19 @@ export class RunContext {
   async note(change: Partial<Pick<StageRecord, 'evidence' | 'conditions' | 'rounds' | 'endedAt'>>): Promise<void> {
     const record = this.stages.find((s) => s.stage === this.run.stage)
     if (!record) return
-    Object.assign(record, change)
+    const remarks = this.remarks.get(record.stage) ?? []
+    const told = (change.evidence ?? record.evidence).filter((line) => !remarks.includes(line))
+    Object.assign(record, change, { evidence: [...told, ...remarks] })
     const { stage, ...fields } = record
     await this.services.data.getRepository(stageEntity).update({ runId: this.run.id, stage }, fields)
     this.publish()
+  }
+
+  /** Adds a sentence to the evidence of the current stage, for good. */
+  async remark(sentence: string): Promise<void> {
+    const stage = this.run.stage
+    this.remarks.set(stage, [...(this.remarks.get(stage) ?? []), sentence])
+    await this.note({})
   }
 
   /** Changes stored fields of the run. */
@@ -333,7 +372,7 @@ export class RunContext {
       progress:
         state === 'done'
           ? { done: 1, secondsLeft: 0, basis: this.tookAll.length }
-          : runProgress(this.run.kind, stage, this.inStage, this.tookAll.slice(-longestLog)),
+          : runProgress(this.run.kind, stage, this.inStage, this.tookAll.slice(-longestLog), this.shaping),
       patch: this.patch,
       message,
       latest: this.latest,

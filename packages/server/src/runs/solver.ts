@@ -17,11 +17,11 @@ export const inlineSolver: Solver = {
 }
 
 /** In worker threads, so that the request loop stays free. `workerFile`: URL of solverWorker. */
-export function threadedSolver(workerFile: string): Solver {
+export function threadedSolver(workerFile: string, threads = 1): Solver {
   const pool = new Piscina({
     filename: workerFile,
     minThreads: 0,
-    maxThreads: 1,
+    maxThreads: threads,
     idleTimeout: 30_000,
     execArgv: ['--import', 'tsx'],
   })

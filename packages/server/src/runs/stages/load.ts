@@ -1,4 +1,4 @@
-import { encodeSlotTables, type SlotTables } from '@bichroma/core'
+import { encodeSlotTables, pipelineKinds, type SlotTables } from '@bichroma/core'
 import { slotEntity } from '../../register/entities'
 import { RunFailed, type RunContext } from '../runContext'
 
@@ -10,10 +10,14 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
   const { run, display, services } = context
   const hash = await services.contents.put(encodeSlotTables(tables))
   await context.want('tables in the path', { pipeline: 'slot' })
+  const slots = services.data.getRepository(slotEntity)
+  const where = { displayId: display.id, number: run.slot }
+  // From here until it is read back nobody knows what the slot holds.
+  await slots.update(where, { unsure: true })
   const tries = await context.step('write', async (send) => {
     for (let tried = 1; ; tried++) {
-      await send('display.writeSlot', { slot: run.slot, label: run.label, hash })
-      const back = await send('display.readSlot', { slot: run.slot })
+      // A write answers with what was read back.
+      const back = await send('display.writeSlot', { slot: run.slot, label: run.label, hash })
       if (back.hash === hash) return tried
       if (tried === mostWrites)
         throw new RunFailed(
@@ -21,7 +25,9 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
         )
     }
   })
-  await services.data.getRepository(slotEntity).update({ displayId: display.id, number: run.slot }, {
+  await holdAfterPowerCycle(context)
+  await slots.update(where, {
+    unsure: false,
     label: run.label,
     aim: run.aim,
     resolvedAim: run.resolvedAim,
@@ -32,8 +38,25 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
   await context.note({
     endedAt: services.now(),
     evidence: [
-      `Two tables and a matrix in slot ${run.slot}, read back, hashes equal${tries > 1 ? ' at the second write' : ''}`,
+      `${capitalized(pipelineKinds[tables.shape.kind])} in slot ${run.slot}, read back, hashes equal${tries > 1 ? ' at the second write' : ''}`,
       `SHA-256 ${hash.slice(0, 12)}…`,
     ],
   })
+}
+
+const capitalized = (text: string) => text[0].toUpperCase() + text.slice(1)
+
+/** Some displays work with a new table only after they were switched off and on; the run waits until it is so. */
+async function holdAfterPowerCycle(context: RunContext): Promise<void> {
+  for (let asked = 1; ; asked++) {
+    const { needsPowerCycle } = await context.step(`power ${asked}`, (send) => send('display.getControls', {}))
+    if (!needsPowerCycle) {
+      if (asked > 1) await context.want('slot after the power cycle', { slot: context.run.slot, pipeline: 'slot' })
+      return
+    }
+    await context.askHands(
+      `power cycle ${asked}`,
+      `${context.display.name} takes up its new table only when it is switched off and on. Do that, then press “Go on”.`,
+    )
+  }
 }

@@ -1,4 +1,5 @@
 import { computeMetrics, judge, provePatches, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
+import { WhiteWatch } from '../guardedReadings'
 import { RunFailed, type RunContext } from '../runContext'
 
 /** Prove: patches that shaping never read, through the slot, judged against the limits. */
@@ -12,13 +13,13 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
     throw new RunFailed(
       `The display shows slot ${activeSlot}, not slot ${run.slot}. Switch it to slot ${run.slot} and start again.`,
     )
-  const readings: PatchReading[] = []
-  for (const patch of provePatches) {
-    const { rgb, xyz } = await context.read(patch.name, patch.rgb, (got) =>
-      residual(aim, quantizeSignal(patch.rgb, context.facts.signalBits), got),
-    )
-    readings.push({ name: patch.name, rgb, xyz })
-  }
+  const wishes = provePatches.map(({ name, rgb }) => ({
+    name,
+    rgb,
+    deltaEOf: (got: PatchReading['xyz']) => residual(aim, quantizeSignal(rgb, context.facts.signalBits), got),
+  }))
+  const { watch, white } = await WhiteWatch.start(context, wishes[0])
+  const readings = [white, ...(await watch.read(wishes.slice(1)))]
   const metrics = computeMetrics(readings, aim)
   const judgement = judge(metrics, run.limits)
   const {
@@ -26,7 +27,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
     worstDeltaE,
     worstPatch,
     luminance,
-    white,
+    white: measuredWhite,
     aimWhite,
     whiteTemperature,
     aimWhiteTemperature,
@@ -44,7 +45,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
       worstDeltaE,
       worstPatch,
       luminance,
-      white,
+      white: measuredWhite,
       aimWhite,
       whiteTemperature,
       aimWhiteTemperature,

@@ -1,0 +1,163 @@
+import type { DataSource } from 'typeorm'
+import { In } from 'typeorm'
+import {
+  correctionResidual,
+  fourColorMatrix,
+  heldStates,
+  primariesAndSecondaries,
+  white,
+  type FourColors,
+  type Triple,
+  type XYZ,
+} from '@bichroma/core'
+import { makeCorrectionSchema, validate, type Correction, type MadeCorrection } from '@bichroma/contract'
+import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import { insertRow } from '../data/insertRow'
+import { Refusal } from '../http/problem'
+import type { Api } from '../http/api'
+import { runEntity } from '../runs/entities'
+import { correctionEntity, displayEntity, instrumentEntity, type DisplayRow, type InstrumentRow } from './entities'
+
+/**
+ * What a run does to its instrument's readings: the newest correction made with it on this display, else on a display of
+ * the same model, else the one that it holds for the kind of panel. A spectroradiometer needs none.
+ */
+export async function chooseCorrection(
+  data: DataSource,
+  display: DisplayRow,
+  instrument: InstrumentRow,
+  hub: CourierHub,
+): Promise<Correction> {
+  if (instrument.kind === 'spectroradiometer') return { kind: 'none' }
+  const alike = await data
+    .getRepository(displayEntity)
+    .findBy({ maker: display.maker, model: display.model, panelKind: display.panelKind })
+  const made = await data.getRepository(correctionEntity).find({
+    where: { instrumentId: instrument.id, displayId: In(alike.map((d) => d.id)) },
+    order: { madeAt: 'DESC' },
+  })
+  const best = made.find((c) => c.displayId === display.id) ?? made[0]
+  if (best) {
+    const { id, madeAt, residual, matrix, displayId } = best
+    return { kind: 'made', id, madeAt, residual, matrix, displayName: alike.find((d) => d.id === displayId)!.name }
+  }
+  const held = hub.helloOf(display.workstationId)?.instruments.find((i) => i.serial === instrument.serial)
+  return held?.corrections.includes(display.panelKind)
+    ? { kind: 'own', panelKind: display.panelKind }
+    : { kind: 'none' }
+}
+
+/** Wait for the light of a patch to follow, ms: generous, for a correction is eight readings. */
+const waitMs = 800
+const [red, green, blue] = primariesAndSecondaries
+
+/** Routes of corrections: made on a display by reading its white and primaries with both instruments. */
+export function correctionRoutes(
+  api: Api,
+  data: DataSource,
+  hub: CourierHub,
+  now: () => number,
+  changed: () => void,
+): void {
+  api.on('GET /corrections', async (): Promise<MadeCorrection[]> =>
+    (await data.getRepository(correctionEntity).find({ order: { madeAt: 'DESC' } })).map(
+      ({ matrix: _matrix, accountId: _account, ...rest }) => rest,
+    ),
+  )
+
+  api.on('POST /corrections', async (request, response) => {
+    const input = validate(makeCorrectionSchema, request.body)
+    const display = await data.getRepository(displayEntity).findOneBy({ id: input.displayId })
+    if (!display) throw new Refusal('not-found', 'This display is not in the register.', 'displayId')
+    const find = async (id: number, kind: InstrumentRow['kind'], field: string) => {
+      const found = await data.getRepository(instrumentEntity).findOneBy({ id })
+      if (!found) throw new Refusal('not-found', 'This instrument is not in the register.', field)
+      if (found.kind !== kind)
+        throw new Refusal(
+          'invalid-input',
+          `“${field}” must be a ${kind}; ${found.model} ${found.serial} is none.`,
+          field,
+        )
+      return found
+    }
+    const colorimeter = await find(input.instrumentId, 'colorimeter', 'instrumentId')
+    const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
+    const held = await data.getRepository(runEntity).findBy({ state: In([...heldStates]) })
+    if (held.some((r) => r.displayId === display.id || [colorimeter.id, reference.id].includes(r.instrumentId)))
+      throw new Refusal('conflict', 'The display or one of the instruments is in a run. Wait for it, or stop it first.')
+    const sent = await measure(hub, display, colorimeter, reference)
+    const matrix = solve(sent)
+    const residual = correctionResidual(matrix, sent.reference, sent.measured)
+    const id = await insertRow(data.manager, correctionEntity, {
+      ...input,
+      madeAt: now(),
+      accountId: request.account.id,
+      matrix,
+      residual,
+    })
+    changed()
+    response.status(201)
+    return { id, residual }
+  })
+}
+
+function solve({ reference, measured }: { reference: FourColors; measured: FourColors }) {
+  try {
+    return fourColorMatrix(reference, measured)
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error
+    throw new Refusal(
+      'conflict',
+      'The readings do not make a display. See that both instruments lie on it with their covers open, and try again.',
+    )
+  }
+}
+
+/** Reads white and primaries with both instruments, tables bypassed. Throws Refusal with what is in the way. */
+async function measure(hub: CourierHub, display: DisplayRow, colorimeter: InstrumentRow, reference: InstrumentRow) {
+  const send = async <T>(work: () => Promise<{ value: T }>) => {
+    try {
+      return (await work()).value
+    } catch (error) {
+      if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
+      if (error instanceof CourierGone)
+        throw new Refusal('conflict', 'The courier of the display’s workstation is away. Start it, then try again.')
+      throw error
+    }
+  }
+  const { workstationId, serial } = display
+  const zero = (i: InstrumentRow) => send(() => hub.send(workstationId, 'instrument.zero', { serial: i.serial }))
+  const look = async (i: InstrumentRow): Promise<XYZ> => {
+    const { xyz, flags } = await send(() =>
+      hub.send(workstationId, 'instrument.read', { serial: i.serial, display: serial }),
+    )
+    if (flags.includes('cover'))
+      throw new Refusal('conflict', `The cover of ${i.model} ${i.serial} is closed. Open it, then try again.`)
+    return xyz
+  }
+  const { pipeline } = await send(() => hub.send(workstationId, 'display.getControls', { serial }))
+  await zero(colorimeter)
+  await zero(reference)
+  try {
+    await send(() => hub.send(workstationId, 'display.setControls', { serial, pipeline: 'bypass' }))
+    const both = async (rgb: Triple) => {
+      await send(() => hub.send(workstationId, 'display.showPatch', { serial, rgb: [...rgb], waitMs }))
+      return { measured: await look(colorimeter), reference: await look(reference) }
+    }
+    const colors = {
+      white: await both(white.rgb),
+      red: await both(red.rgb),
+      green: await both(green.rgb),
+      blue: await both(blue.rgb),
+    }
+    const of = (which: 'measured' | 'reference'): FourColors => ({
+      white: colors.white[which],
+      red: colors.red[which],
+      green: colors.green[which],
+      blue: colors.blue[which],
+    })
+    return { measured: of('measured'), reference: of('reference') }
+  } finally {
+    await hub.send(workstationId, 'display.setControls', { serial, pipeline }).catch(() => null)
+  }
+}

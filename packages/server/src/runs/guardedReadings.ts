@@ -1,0 +1,148 @@
+import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core'
+import { RunFailed, type RunContext } from './runContext'
+
+/** One patch to read. */
+export interface Wish {
+  readonly name: string
+  /** Signal or drive, 0–1. */
+  readonly rgb: Triple
+  readonly deltaEOf?: (xyz: XYZ) => number
+}
+
+export interface Got {
+  readonly name: string
+  readonly rgb: Triple
+  readonly xyz: XYZ
+}
+
+/** Readings between two looks at white, at most. */
+const blockSize = 25
+/** How far white may move between two looks: luminance as a share, and Δu′v′. A knock moves it by more. */
+const step = { luminance: 0.012, uv: 0.0015 }
+/** How far white may move in all before the run's readings no longer belong together. */
+const whole = { luminance: 0.03, uv: 0.003 }
+/** Times that hands are asked before the run gives up. */
+const mostAsks = 3
+
+interface Move {
+  /** Change of luminance, as a share. */
+  readonly luminance: number
+  readonly uv: number
+}
+
+const moveOf = (from: XYZ, to: XYZ): Move => ({
+  luminance: to[1] / from[1] - 1,
+  uv: deltaUv(convertXyzToUv(from), convertXyzToUv(to)),
+})
+
+const within = (move: Move, bounds: Move) => Math.abs(move.luminance) <= bounds.luminance && move.uv <= bounds.uv
+
+/**
+ * Watches white while a run reads: what an instrument cannot tell, a knock or room light under a lifted edge, shows as a
+ * step in white. A block of readings counts only when white is the same after it as before.
+ */
+export class WhiteWatch {
+  private last: XYZ
+  private asked = 0
+  private looked = 0
+
+  /** `first`: white as the stage found it, shown by `rgb`. */
+  private constructor(
+    private readonly context: RunContext,
+    private readonly first: XYZ,
+    private readonly rgb: Triple,
+  ) {
+    this.last = first
+  }
+
+  /** Reads white, and makes sure that the display was then as the run wants it. */
+  static async start(context: RunContext, wish: Wish): Promise<{ watch: WhiteWatch; white: Got }> {
+    for (;;) {
+      const white = { name: wish.name, ...(await context.read(wish.name, wish.rgb, wish.deltaEOf)) }
+      const watch = new WhiteWatch(context, white.xyz, wish.rgb)
+      if (!(await watch.pressed())) return { watch, white }
+    }
+  }
+
+  /** Reads patches in blocks; a block that a step in white spoiled is read again once hands have seen to it. */
+  async read(wishes: readonly Wish[], onReading?: (got: Got, index: number) => void): Promise<Got[]> {
+    const all: Got[] = []
+    const size = Math.ceil(wishes.length / Math.ceil(wishes.length / blockSize))
+    for (let start = 0; start < wishes.length; start += size) {
+      const block = wishes.slice(start, start + size)
+      for (;;) {
+        const got: Got[] = []
+        for (const [i, { name, rgb, deltaEOf }] of block.entries()) {
+          got.push({ name, ...(await this.context.read(name, rgb, deltaEOf)) })
+          onReading?.(got[i], start + i)
+        }
+        if (await this.holds()) {
+          all.push(...got)
+          break
+        }
+      }
+    }
+    return all
+  }
+
+  /** Whether somebody pressed the display's buttons; puts it back to what the run wants, and says so. */
+  private async pressed(): Promise<boolean> {
+    const { wanted, display } = this.context
+    const found = await this.context.step(`buttons ${++this.looked}`, (send) => send('display.getControls', {}))
+    const elsewhere = wanted.slot !== undefined && found.activeSlot !== wanted.slot
+    const changes = [
+      ...(elsewhere ? [`switched to slot ${found.activeSlot}`] : []),
+      // Each slot has a brightness of its own.
+      ...(!elsewhere && wanted.backlight !== undefined && found.backlight !== wanted.backlight
+        ? [`turned to brightness ${found.backlight}`]
+        : []),
+      ...(wanted.pipeline !== undefined && found.pipeline !== wanted.pipeline ? ['restarted'] : []),
+    ]
+    if (!changes.length) return false
+    await this.context.want(`put back ${this.looked}`, { ...wanted })
+    await this.context.remark(
+      `${display.name} was ${changes.join(' and ')} in the middle; it was put back, and what that spoiled was read again.`,
+    )
+    return true
+  }
+
+  /** Makes sure, in between, that the instrument still sees white as it did; waits for hands where it does not. */
+  async stillThere(): Promise<void> {
+    await this.holds()
+  }
+
+  private async look(): Promise<XYZ> {
+    return (await this.context.read('White, watched', this.rgb)).xyz
+  }
+
+  /** Whether white is where it was. If not, waits for hands until it is again, and says that the block does not count. */
+  private async holds(): Promise<boolean> {
+    const steady = (seen: XYZ) => within(moveOf(this.last, seen), step) && within(moveOf(this.first, seen), whole)
+    let seen = await this.look()
+    // One odd reading is a misread; two that agree are not.
+    if (!steady(seen)) seen = await this.look()
+    if (steady(seen)) {
+      this.last = seen
+      return true
+    }
+    if (await this.pressed()) {
+      seen = await this.look()
+      if (steady(seen)) return false
+    }
+    while (!steady(seen)) {
+      const { luminance, uv } = moveOf(this.last, seen)
+      const moved = `White moved by ${luminance > 0 ? '+' : '−'}${Math.abs(luminance * 100).toFixed(1)} % and ${uv.toFixed(4)} Δu′v′ within a few readings`
+      if (++this.asked > mostAsks)
+        throw new RunFailed(
+          `${moved}, and stays there. The display itself changed: see that nobody pressed its buttons and nothing dims it, and start again.`,
+        )
+      await this.context.askHands(
+        `seat ${this.asked}`,
+        `${moved}: the instrument was knocked, or room light gets under it. Seat it flat on the centre of ${this.context.display.name}, then press “Go on”; what it spoiled is read again.`,
+      )
+      seen = await this.look()
+    }
+    this.last = seen
+    return false
+  }
+}
