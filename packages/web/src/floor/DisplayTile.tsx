@@ -5,7 +5,7 @@ import { AimRing } from '../parts/AimRing'
 import { formatDue } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 
-/** How much room there is: few displays tell more, a crowd only ring, name and sign. */
+/** How much room there is: few displays tell more, many their figure and due line, a crowd only ring, name and sign. */
 export type Density = 'roomy' | 'tiles' | 'chips'
 
 /** One display on the floor. */
@@ -32,6 +32,8 @@ export function DisplayTile({ display, density }: { display: DisplaySummary; den
     </span>
   )
   const asks = display.verdict === 'outside'
+  // Where there is little room, days are days by their letter.
+  const due = roomy ? formatDue(display.dueAt) : formatDue(display.dueAt).replace(/ days? /, ' d ')
   const className = `tile ${asks ? 'ask' : ''} ${display.runId ? 'on' : ''} ${density}`
   if (chip)
     return (
@@ -45,7 +47,9 @@ export function DisplayTile({ display, density }: { display: DisplaySummary; den
       {ring}
       <div>
         {name}
-        <span className="aim">{slot?.label ? `${slot.label}, ${slot.aim!.luminance} cd` : 'slot is empty'}</span>
+        {roomy && (
+          <span className="aim">{slot?.label ? `${slot.label}, ${slot.aim!.luminance} cd` : 'slot is empty'}</span>
+        )}
         {roomy && judged && (
           <span className="aim">
             <span className="fig second">{judged.luminance.toFixed(1)}</span> cd/m²
@@ -57,7 +61,7 @@ export function DisplayTile({ display, density }: { display: DisplaySummary; den
       <div className="foot">
         {judged ? (
           <span>
-            <span className="fig">{judged.averageDeltaE.toFixed(2)}</span> <span className="unit">ΔE</span>
+            <span className="fig">{judged.averageDeltaE.toFixed(2)}</span> {roomy && <span className="unit">ΔE</span>}
           </span>
         ) : (
           <span className="quiet">never read</span>
@@ -65,7 +69,7 @@ export function DisplayTile({ display, density }: { display: DisplaySummary; den
         {display.runId ? (
           <span className="runs">in a run</span>
         ) : (
-          <span className={display.dueState === 'overdue' ? 'asks' : 'quiet'}>{formatDue(display.dueAt)}</span>
+          (judged || roomy) && <span className={display.dueState === 'overdue' ? 'asks' : 'quiet'}>{due}</span>
         )}
       </div>
     </Link>

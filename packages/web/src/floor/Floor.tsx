@@ -83,7 +83,7 @@ function FloorOf({ displays, rooms, rollout }: FloorData) {
           })}
           <p className="small quiet" style={{ paddingTop: 8, borderTop: '1px solid var(--line-quiet)' }}>
             Rings: outside the aim’s white, inside the measured white, their difference drawn {aimRingFactor} times as
-            large.
+            large. Figures: average ΔE2000 when it was last judged.
           </p>
         </div>
         <section className="plane needs" aria-label="Needs someone">

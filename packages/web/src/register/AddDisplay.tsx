@@ -33,7 +33,10 @@ export function AddDisplay({ onClose, workstations }: { onClose: () => void; wor
             <Input autoFocus />
           </Form.Item>
           <Form.Item label="Workstation" name="workstationId">
-            <Select options={workstations.map((w) => ({ value: w.id, label: w.name }))} />
+            <Select
+              showSearch={{ optionFilterProp: 'label' }}
+              options={workstations.map((w) => ({ value: w.id, label: w.name }))}
+            />
           </Form.Item>
           <Form.Item label="Maker" name="maker">
             <Input />

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
-import { operatingSystems, panelKinds, runKinds, verdictWords } from '@bichroma/core'
+import { operatingSystems, panelKinds, pipelineKinds, runKinds, verdictWords } from '@bichroma/core'
 import { roleCovers, type DisplayDetail, type RolloutRow, type RunSummary, type Workstation } from '@bichroma/contract'
 import { useDisplay, useRollout, useRooms, useSession, useWorkstations } from '../api/queries'
 import { CheckHistory } from '../charts/CheckHistory'
@@ -74,7 +74,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
       </div>
       <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 326px' }}>
         <div style={{ display: 'grid', gap: 14 }}>
-          <Plane title="Rack" aside={`${display.slots.length} slots, each two 1D tables with a matrix between`}>
+          <Plane title="Rack" aside={rackCaption(display)}>
             <Rack slots={display.slots} />
           </Plane>
           <Plane
@@ -158,4 +158,10 @@ function PastRuns({ runs }: { runs: readonly RunSummary[] }) {
       )}
     </Plane>
   )
+}
+
+/** How many slots there are, and what each holds where that is known. */
+function rackCaption({ slots, holds }: DisplayDetail): string {
+  const count = slots.length === 1 ? 'one slot' : `${slots.length} slots`
+  return holds ? `${count}${slots.length === 1 ? '' : ', each'} for ${pipelineKinds[holds]}` : count
 }

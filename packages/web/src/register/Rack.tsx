@@ -49,9 +49,11 @@ function Drawer({ slot }: { slot: Slot }) {
       <span className="no">{slot.number}</span>
       <AimRing aim={aimWhite} measured={judged?.white ?? null} verdict={judged?.verdict ?? 'unproven'} size={34} />
       <span className="what">
-        <b>{slot.label ?? 'Empty'}</b>
-        <small>{aim ? describeAim(aim) : 'nothing of ours in it'}</small>
-        {slot.writtenAt !== null && <small>written {formatDay(slot.writtenAt)}</small>}
+        <b>{slot.unsure ? 'Unsure' : (slot.label ?? 'Empty')}</b>
+        <small>
+          {slot.unsure ? 'a write was cut short: write it again' : aim ? describeAim(aim) : 'nothing of ours in it'}
+        </small>
+        {slot.writtenAt !== null && !slot.unsure && <small>written {formatDay(slot.writtenAt)}</small>}
       </span>
       {judged ? (
         <>

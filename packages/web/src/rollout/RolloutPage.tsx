@@ -26,8 +26,8 @@ export function RolloutPage() {
         <div>
           <h1>Rollout</h1>
           <p>
-            Profiles on workstations, for the whole machine. “In force” is what a courier has read back, by hash and
-            binding.
+            Profiles on workstations, for the whole machine where the courier may. “In force” is what a courier has read
+            back, by hash and binding.
           </p>
         </div>
       </div>
@@ -137,7 +137,10 @@ function RolloutDetail({ row, workstation }: { row: RolloutRow; workstation: Wor
   const may = roleCovers(role, 'technician')
   const stale = newest && placement && newest.runId !== placement.runId && newest.filedAt > placement.requestedAt
   return (
-    <Plane title={`${row.displayName} on ${row.workstationName}`} aside="whole machine">
+    <Plane
+      title={`${row.displayName} on ${row.workstationName}`}
+      aside={row.placement?.scope === 'user' ? 'for the person signed in' : 'whole machine'}
+    >
       <div style={{ padding: '0 12px 14px' }}>
         {placement ? (
           <>

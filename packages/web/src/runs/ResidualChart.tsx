@@ -1,5 +1,4 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
-import { shapeLevels } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'
 import { niceTicks } from '../charts/niceTicks'
@@ -8,47 +7,47 @@ import { Plane } from '../parts/Plane'
 /** A residual that no eye sees on a grey. */
 const good = 0.5
 
+interface Point {
+  /** % */
+  readonly level: number
+  readonly deltaE: number
+}
+
+/** What is drawn: the greys of each round of Shape, or of Prove in a check run. A level read again counts as read last. */
+export function greyLines(run: Pick<RunDetail, 'kind' | 'log'>): Point[][] {
+  const rounds = new Map<number, Map<number, number>>()
+  for (const { stage, name, deltaE } of run.log) {
+    const grey = run.kind === 'check' ? /^Grey ([\d.]+) %()$/.exec(name) : /^Grey ([\d.]+) %, round (\d+)$/.exec(name)
+    if (!grey || deltaE === null || stage !== (run.kind === 'check' ? 'prove' : 'shape')) continue
+    const round = Number(grey[2])
+    rounds.set(round, (rounds.get(round) ?? new Map<number, number>()).set(Number(grey[1]), deltaE))
+  }
+  return [...rounds.entries()]
+    .sort(([one], [other]) => one - other)
+    .map(([, levels]) =>
+      [...levels].map(([level, deltaE]) => ({ level, deltaE })).sort((one, other) => one.level - other.level),
+    )
+}
+
 /** How far each grey level is from the aim, round after round. */
 export function ResidualChart({ run }: { run: RunDetail }) {
-  const proved = run.log.filter((r) => r.stage === 'prove' && /^Grey/.test(r.name))
-  const rounds = run.stages.find((s) => s.stage === 'shape')?.rounds ?? []
-  // The round that is being read comes from the log; the stage stores a round once it is whole.
-  const current = run.log.filter(
-    (r) =>
-      r.stage === 'shape' &&
-      r.name.endsWith(`round ${rounds.length + (rounds[rounds.length - 1]?.length === shapeLevels.length ? 1 : 0)}`),
-  )
-  const lines = run.kind === 'check' ? [] : rounds.filter((r) => r.length === shapeLevels.length)
-  const points = shapeLevels.map((level, i) => ({
-    level: level * 100,
-    ...Object.fromEntries(lines.map((round, k) => [`r${k}`, round[i].deltaE])),
-    ...(current[i] ? { now: current[i].deltaE } : {}),
-  }))
-  const shown =
-    run.kind === 'check'
-      ? proved
-          .map((r) => ({ level: Number(/[\d.]+/.exec(r.name)?.[0]), now: r.deltaE }))
-          .sort((a, b) => a.level - b.level)
-      : points
-  const ticks = niceTicks(
-    0,
-    Math.max(1, ...lines.flat().map((r) => r.deltaE), ...shown.map((p) => ('now' in p && p.now) || 0)),
-  )
-  const empty = run.kind === 'check' ? !proved.length : !lines.length && !current.length
+  const lines = greyLines(run)
+  const ticks = niceTicks(0, Math.max(1, ...lines.flat().map((p) => p.deltaE)))
+  const going = run.stage === (run.kind === 'check' ? 'prove' : 'shape')
   return (
     <Plane
       title="Grey residual by level, ΔE2000"
       aside={run.kind === 'check' ? 'shaded: hard to see' : 'shaded: hard to see · first rounds dashed, last bold'}
       style={{ display: 'flex', flexDirection: 'column' }}
     >
-      {empty ? (
+      {!lines.length ? (
         <p className="none" style={{ margin: 'auto' }}>
           {run.kind === 'check' ? 'Greys appear here as Prove reads them.' : 'Greys appear here once Shape reads them.'}
         </p>
       ) : (
         <div style={{ flex: 1, minHeight: 180 }}>
           <ResponsiveContainer width="100%" height="100%">
-            <LineChart data={shown} margin={{ top: 6, right: 16, bottom: 16, left: -16 }}>
+            <LineChart margin={{ top: 6, right: 16, bottom: 16, left: -16 }}>
               <CartesianGrid {...grid} />
               <ReferenceArea y1={0} y2={good} fill="var(--raised)" fillOpacity={1} />
               <XAxis
@@ -65,25 +64,21 @@ export function ResidualChart({ run }: { run: RunDetail }) {
                 tickFormatter={(v: number) => v.toFixed(1)}
                 {...axis}
               />
-              {lines.map((_, k) => (
-                <Line
-                  key={k}
-                  {...measuredLine}
-                  dataKey={`r${k}`}
-                  stroke={k === lines.length - 1 && !current.length ? 'var(--lake)' : 'var(--text-3)'}
-                  strokeWidth={k === lines.length - 1 && !current.length ? 2 : 1.1}
-                  strokeDasharray={k === lines.length - 1 ? undefined : '4 4'}
-                />
-              ))}
-              {(run.kind === 'check' || current.length > 0) && (
-                <Line
-                  {...measuredLine}
-                  dataKey="now"
-                  stroke="var(--lake)"
-                  strokeWidth={2}
-                  dot={{ r: 2, fill: 'var(--lake)', strokeWidth: 0 }}
-                />
-              )}
+              {lines.map((line, k) => {
+                const last = k === lines.length - 1
+                return (
+                  <Line
+                    key={k}
+                    {...measuredLine}
+                    data={line}
+                    dataKey="deltaE"
+                    stroke={last ? 'var(--lake)' : 'var(--text-3)'}
+                    strokeWidth={last ? 2 : 1.1}
+                    strokeDasharray={last ? undefined : '4 4'}
+                    dot={last && going ? { r: 2, fill: 'var(--lake)', strokeWidth: 0 } : false}
+                  />
+                )
+              })}
             </LineChart>
           </ResponsiveContainer>
         </div>

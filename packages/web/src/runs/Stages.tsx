@@ -55,7 +55,7 @@ function Conditions({ record }: { record: StageRecord }) {
       <ul>
         {record.conditions!.map((c) => (
           <li key={c.id} className={c.ok ? 'small quiet' : 'small asks'}>
-            {c.ok ? '' : 'Not met: '}
+            {c.ok ? '' : c.advisory ? 'Advice: ' : 'Not met: '}
             {c.label}: {c.found}
           </li>
         ))}

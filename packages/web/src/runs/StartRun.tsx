@@ -7,9 +7,12 @@ import {
   runKindNames,
   runKinds,
   runProgress,
+  samplingNames,
+  shapeReadings,
   stageLabels,
   verdictWords,
   type RunKind,
+  type Sampling,
 } from '@bichroma/core'
 import {
   startRunSchema,
@@ -58,6 +61,7 @@ function StartRunOf({
     display?.slots.find((s) => s.active) ??
     display?.slots[0]
   const [chosenAim, setChosenAim] = useState<number | null>(null)
+  const [sampling, setSampling] = useState<Sampling>('usual')
   const [problem, setProblem] = useState<ApiProblem | null>(null)
   const start = useSend(
     async (input: StartRunInput) => {
@@ -77,7 +81,10 @@ function StartRunOf({
   }
   const aim = aims.find((a) => a.id === chosenAim) ?? aims.find((a) => a.name === slot.label) ?? aims[0]
   const workstation = workstations.find((w) => w.id === display.workstationId)
-  const total = runKinds[kind].stages.reduce((sum, stage) => sum + expectedReadings[stage], 0)
+  // A slot with a matrix is shaped by its greys, whatever the sampling.
+  const sampled = kind === 'full' && display.holds !== null && display.holds !== '1D+3x3'
+  const shaping = sampled ? shapeReadings(display.holds!, sampling) : expectedReadings.shape
+  const total = runKinds[kind].stages.reduce((sum, s) => sum + (s === 'shape' ? shaping : expectedReadings[s]), 0)
   return (
     <>
       <div className="top">
@@ -101,6 +108,16 @@ function StartRunOf({
                 options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
               />
             </Form.Item>
+            {sampled && (
+              <Form.Item label="Sampling">
+                <Segmented
+                  block
+                  value={sampling}
+                  onChange={setSampling}
+                  options={samplingNames.map((value) => ({ value, label: value }))}
+                />
+              </Form.Item>
+            )}
             <Form.Item
               label="Display"
               extra={<Where display={display} workstation={workstation} instruments={instruments} />}
@@ -138,6 +155,7 @@ function StartRunOf({
                 kind,
                 slot: slot.number,
                 ...(kind === 'full' ? { aimId: aim.id, overwrites: slot.label ?? '' } : {}),
+                ...(sampled ? { sampling } : {}),
               })
             }
           >
@@ -148,8 +166,9 @@ function StartRunOf({
                 : `Start full run into slot ${slot.number}`}
           </Button>
           <p className="small quiet" style={{ marginTop: 10 }}>
-            About {total} readings, {formatLeft(runProgress(kind, 'ready', 0, []).secondsLeft)} at 1.6 s a reading; the
-            run itself measures its pace. Stages: {runKinds[kind].stages.map((s) => stageLabels[s]).join(', ')}.
+            About {total} readings, {formatLeft(runProgress(kind, 'ready', 0, [], shaping).secondsLeft)} at 1.6 s a
+            reading; the run itself measures its pace. Stages:{' '}
+            {runKinds[kind].stages.map((s) => stageLabels[s]).join(', ')}.
           </p>
         </Plane>
         <Plane title={`Rack of ${display.name}`} aside="choose the slot">

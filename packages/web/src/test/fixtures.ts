@@ -68,6 +68,7 @@ export const slot = (change: Partial<Slot> = {}): Slot => ({
   writtenAt: now - 90 * day,
   tablesHash: 'a'.repeat(64),
   active: true,
+  unsure: false,
   judged: judged(),
   ...change,
 })
@@ -88,6 +89,7 @@ export const display = (change: Partial<DisplaySummary> = {}): DisplaySummary =>
   verdict: 'within',
   dueAt: now + 23 * day,
   dueState: 'later',
+  holds: '1D+3D',
   live: true,
   runId: null,
   ...change,
@@ -143,6 +145,8 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   resolvedAim: resolved,
   limits,
   overwrote: null,
+  sampling: 'usual',
+  correction: { kind: 'own', panelKind: 'wide-gamut-led' },
   log: [
     {
       seq: 0,
