@@ -1,6 +1,7 @@
 // Installs what is missing, builds, makes the demo studio when there is none, starts server and bench, says where.
 import { existsSync, rmSync } from 'node:fs'
 import { createServer } from 'node:net'
+import { basename } from 'node:path'
 import { parseArgs } from 'node:util'
 import { installPackages, must } from './install.mjs'
 import { Processes } from './processes.mjs'
@@ -8,25 +9,39 @@ import { buildWeb, web } from './webBuild.mjs'
 
 const { values } = parseArgs({
   options: {
-    data: { type: 'string', default: '.demo' },
+    data: { type: 'string' },
     port: { type: 'string', default: '4610' },
     // At this pace a full run of about four minutes takes about one.
     pace: { type: 'string', default: '4' },
+    // A studio of one's own in place of Fen & Lantern.
+    scenario: { type: 'string' },
     reset: { type: 'boolean', default: false },
   },
 })
+
+// Each studio has a folder of its own.
+const folder = values.data ?? (values.scenario ? `.demo-${basename(values.scenario, '.json')}` : '.demo')
 
 installPackages()
 const { tsImport } = await import('tsx/esm/api')
 const { demoAccounts } = await tsImport('./demoStudio.ts', import.meta.url)
 buildWeb()
 
-if (values.reset) rmSync(values.data, { recursive: true, force: true })
-if (!existsSync(`${values.data}/made`)) {
-  // A folder without its mark was left half made.
-  rmSync(values.data, { recursive: true, force: true })
-  console.log('Making the Fen & Lantern studio: four months of runs on the bench (about half a minute)…')
-  must('npx', ['tsx', 'scripts/makeDemo.ts', '--folder', values.data])
+if (values.reset) rmSync(folder, { recursive: true, force: true })
+if (!existsSync(`${folder}/made-2`)) {
+  // A folder without its mark was left half made, or made by an older version.
+  rmSync(folder, { recursive: true, force: true })
+  console.log(
+    values.scenario
+      ? `Making the studio of ${values.scenario}…`
+      : 'Making the Fen & Lantern studio: eighteen months of runs on the bench (under a minute)…',
+  )
+  must('npx', [
+    'tsx',
+    'scripts/makeDemo.ts',
+    ...['--folder', folder],
+    ...(values.scenario ? ['--scenario', values.scenario] : []),
+  ])
 }
 
 const processes = new Processes()
@@ -39,13 +54,19 @@ process.once('SIGINT', () => stop(0))
 process.once('SIGTERM', () => stop(0))
 
 const port = (await free(Number(values.port))) ? values.port : '0'
-const { url, control } = await processes.startDemo({ folder: values.data, port, pace: values.pace, web })
+const { url, control } = await processes.startDemo({
+  folder,
+  port,
+  pace: values.pace,
+  web,
+  scenario: values.scenario,
+})
 
 console.log(`
 Bichroma runs at ${url}
 Sign in as one of:
 ${demoAccounts.map((a) => `  ${a.login.padEnd(8)} ${a.password.padEnd(20)} ${a.role}`).join('\n')}
-Sedge 2 is live on the bench, at ${values.pace} times real pace. The bench's own control: ${control}
+The displays are simulated, at ${values.pace} times real pace. Hands for them, on the bench panel: ${control}
 Stop with Ctrl C. “npm run demo:reset” makes the studio anew.`)
 
 function free(port) {

@@ -36,6 +36,24 @@ export const demoAims: Readonly<Record<string, Aim>> = {
     toneResponse: { kind: 'power', exponent: 2.4 },
     primaries: { kind: 'standard', name: 'Display P3' },
   },
+  'Panel wide': {
+    white: standard('D65'),
+    luminance: 120,
+    toneResponse: { kind: 'power', exponent: 2.2 },
+    primaries: { kind: 'panel' },
+  },
+  'Dome flat': {
+    white: standard('D65'),
+    luminance: 48,
+    toneResponse: { kind: 'power', exponent: 2.2 },
+    primaries: { kind: 'standard', name: 'BT.709' },
+  },
+  'Field daylight': {
+    white: standard('D65'),
+    luminance: 200,
+    toneResponse: { kind: 'sRGB' },
+    primaries: { kind: 'panel' },
+  },
   'Diorama hall': {
     white: { kind: 'temperature', kelvin: 5800 },
     luminance: 140,
@@ -62,51 +80,69 @@ export const demoLimits: Readonly<Record<string, Limits>> = {
   Everyday: limits(1.2, 3, 0.004, 5),
 }
 
-/** Which limits and how often, by display; the rest are judged by “Everyday” every 28 days. */
-export const demoCare: Readonly<Record<string, { limits: keyof typeof demoLimits; checkEveryDays: number }>> = {
-  'Sedge 1': { limits: 'Plate work', checkEveryDays: 28 },
-  'Sedge 2': { limits: 'Plate work', checkEveryDays: 28 },
-  'Lantern 1': { limits: 'Plate work', checkEveryDays: 28 },
+type AimName = keyof typeof demoAims
+
+/** What the studio decided about one display, and its last eighteen months: days before today on which things were done. */
+export interface DisplayStory {
+  readonly limits: keyof typeof demoLimits
+  readonly checkEveryDays: number
+  /** Aims by slot; the first is the one in use, and the one that checks look at. */
+  readonly aims: readonly AimName[]
+  /** Days of full runs, of all slots on the first of them and of the first slot after. Empty: never calibrated. */
+  readonly full: readonly number[]
+  readonly checks: readonly number[]
 }
 
-/** One event of the history to be made: days before today, and what was done. */
-export interface PastVisit {
-  readonly daysAgo: number
-  readonly display: string
-  readonly kind: 'full' | 'check'
-  readonly slot: number
-  readonly aim?: keyof typeof demoAims
-  readonly place?: boolean
+const story = (
+  aims: readonly AimName[],
+  full: readonly number[],
+  checks: readonly number[],
+  limits: DisplayStory['limits'] = 'Everyday',
+  checkEveryDays = 28,
+): DisplayStory => ({ aims, full, checks, limits, checkEveryDays })
+
+/** Displays of the demo by name, as they were looked after. Every figure is measured when the demo makes its history. */
+export const demoStories: Readonly<Record<string, DisplayStory>> = {
+  'Sedge 1': story(['Atlas web', 'Atlas print', 'Loop video'], [540, 104], [420, 180, 45, 20], 'Plate work'),
+  'Sedge 2': story(['Atlas web', 'Atlas print'], [540, 96], [450, 180, 45, 13], 'Plate work'),
+  'Sedge 3': story(['Atlas web', 'Atlas print', 'Diorama hall'], [540, 90], [450, 270, 60, 30, 25]),
+  'Sedge 4': story(['Panel wide'], [540, 96], [420, 240, 72, 39]),
+  'Sedge 5': story(['Panel wide'], [540], [420, 240, 72, 20]),
+  'Sedge 6': story(['Atlas web', 'Diorama hall'], [510], [390, 210, 60, 20]),
+  'Sedge 7': story(['Atlas web'], [510], [390, 210, 60, 20]),
+  'Lantern 1': story(['Dome P3'], [540, 83], [450, 180, 30, 2], 'Plate work'),
+  'Lantern 2': story(['Dome P3'], [540], [450, 180, 60, 30]),
+  'Lantern 3': story(['Dome P3', 'Loop video'], [540], [480, 240, 60, 9], 'Plate work', 14),
+  'Lantern 4': story(['Loop video'], [540], [420, 240, 90, 16]),
+  'Lantern 5': story(['Loop video'], [390], [300, 210, 120, 25]),
+  'Lantern 6': story(['Loop video'], [390], [300, 210, 72, 25]),
+  'Plate 1': story(['Atlas print'], [540, 88], [450, 180, 30, 4], 'Plate work'),
+  'Plate 2': story(['Atlas print'], [540, 88], [450, 180, 30, 4], 'Plate work'),
+  'Plate 3': story(['Panel wide'], [540], [420, 300, 120, 20]),
+  'Plate 4': story(['Atlas print'], [540], [420, 300, 120, 20]),
+  'Plate 5': story(['Atlas print'], [510, 96], [390, 150, 30, 3], 'Plate work'),
+  'Plate 6': story(['Panel wide'], [510], [390, 270, 150, 45]),
+  'Diorama 1': story(['Diorama hall', 'Atlas web'], [510], [420, 210, 72, 16]),
+  'Diorama 2': story(['Diorama hall'], [510], [420, 210, 72, 16]),
+  'Diorama 3': story(['Diorama hall'], [330], [240, 150, 72, 20]),
+  'Diorama 4': story(['Field daylight'], [120], [60]),
+  'Dome 1': story(['Dome flat'], [540, 180], [450, 300, 120, 13], 'Everyday', 14),
+  'Dome 2': story(['Dome flat'], [540, 180], [450, 300, 120, 13], 'Everyday', 14),
+  'Dome 3': story(['Dome P3'], [540], [420, 150, 45, 16], 'Plate work'),
+  'Dome 4': story(['Loop video'], [540, 65], [420, 150, 39, 9], 'Everyday', 14),
+  'Dome 5': story(['Dome P3'], [540], [420, 210, 72, 16]),
+  'Dome 6': story(['Atlas web'], [540], [420, 210, 72, 16]),
+  'Field 1': story(['Field daylight'], [480], [390, 300, 150, 72], 'Everyday', 60),
+  'Field 2': story(['Field daylight'], [480], [390, 300, 150], 'Everyday', 60),
+  'Field 3': story(['Field daylight'], [210], [150, 45], 'Everyday', 60),
+  'Field 4': story(['Field daylight'], [480], [390, 300, 120, 25], 'Everyday', 60),
+  // Bought last week, and not yet calibrated.
+  'Field 5': story(['Field daylight'], [], [], 'Everyday', 60),
 }
 
-const calibrated = (
-  display: string,
-  daysAgo: number,
-  slots: readonly (keyof typeof demoAims)[],
-  placeSlot = 1,
-): PastVisit[] =>
-  // The slot that stays in use is written last, so that it is the one shown.
-  [...slots.entries()]
-    .sort(([a], [b]) => Number(a + 1 === placeSlot) - Number(b + 1 === placeSlot))
-    .map(([i, aim]) => ({ daysAgo, display, kind: 'full', slot: i + 1, aim, place: i + 1 === placeSlot }))
-
-const checked = (display: string, ...days: number[]): PastVisit[] =>
-  days.map((daysAgo) => ({ daysAgo, display, kind: 'check', slot: 1 }))
-
-/** The last months at Fen & Lantern. Every figure in it is measured when the demo makes its history. */
-export const demoHistory: readonly PastVisit[] = [
-  ...calibrated('Sedge 1', 104, ['Atlas web', 'Atlas print', 'Loop video']),
-  ...checked('Sedge 1', 76, 48, 20),
-  ...calibrated('Sedge 2', 97, ['Atlas web', 'Atlas print']),
-  ...checked('Sedge 2', 69, 41, 13),
-  ...calibrated('Sedge 3', 90, ['Atlas web', 'Atlas print', 'Diorama hall']),
-  ...checked('Sedge 3', 62, 33, 25),
-  ...calibrated('Sedge 4', 96, ['Atlas web']),
-  ...checked('Sedge 4', 68, 39),
-  ...calibrated('Lantern 1', 83, ['Dome P3', 'Loop video']),
-  ...checked('Lantern 1', 55, 27, 2),
-  ...calibrated('Lantern 2', 83, ['Dome P3', 'Loop video']),
-  ...checked('Lantern 2', 55, 30),
-  ...calibrated('Lantern 3', 118, ['Dome P3']),
-  ...checked('Lantern 3', 90, 61, 9),
+/** Displays on which corrections of the colorimeters were made, days before today. */
+export const demoCorrections: readonly { readonly display: string; readonly daysAgo: number }[] = [
+  { display: 'Sedge 2', daysAgo: 541 },
+  { display: 'Sedge 3', daysAgo: 541 },
+  { display: 'Lantern 3', daysAgo: 541 },
 ]

@@ -1,122 +1,286 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseArgs } from 'node:util'
-import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
-import { heldStates } from '@bichroma/core'
-import type { DisplaySummary, RunDetail, RunSummary } from '@bichroma/contract'
-import { startServer } from '@bichroma/server'
+import { fenLantern, readScenarioFile, type Scenario } from '@bichroma/bench'
+import type { RunKind } from '@bichroma/core'
+import type { Instrument, RunDetail } from '@bichroma/contract'
+import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
-import { demoAccounts, demoAims, demoCare, demoHistory, demoLimits } from './demoStudio'
+import { Processes } from './processes.mjs'
+import { demoAccounts, demoAims, demoCorrections, demoLimits, demoStories } from './demoStudio'
 
 const day = 86_400_000
+const hour = 3_600_000
+/** Days before today at which the history begins. */
+const beginning = 545
+
+/** One event of the history: what is done to which display on which day. */
+interface Visit {
+  readonly daysAgo: number
+  readonly display: string
+  readonly kind: RunKind
+  readonly slot: number
+  readonly aim?: string
+  readonly place?: boolean
+}
+
+/** All visits of the stories, the oldest first; the slot in use is written last, so that it is the one shown. */
+function visitsOf(): Visit[] {
+  const visits = Object.entries(demoStories).flatMap(([display, { aims, full, checks }]) => [
+    ...full.flatMap((daysAgo, i): Visit[] =>
+      (i ? [0] : [...aims.keys()].reverse()).map((k) => ({
+        daysAgo,
+        display,
+        kind: 'full',
+        slot: k + 1,
+        aim: aims[k],
+        place: k === 0,
+      })),
+    ),
+    ...checks.map((daysAgo): Visit => ({ daysAgo, display, kind: 'check', slot: 1 })),
+  ])
+  return visits.sort((a, b) => b.daysAgo - a.daysAgo)
+}
+
+/** The studio's clock while its history is made: it jumps from visit to visit, and runs on a little in between. */
+class HistoryClock {
+  private jumpedAt = Date.now()
+
+  constructor(private at: number) {}
+
+  now = () => this.at + Date.now() - this.jumpedAt
+
+  jumpTo(at: number) {
+    this.at = at
+    this.jumpedAt = Date.now()
+  }
+}
+
+/** A studio being made. */
+class Making {
+  readonly displayIds: Record<string, number> = {}
+  readonly workstationOf: Record<string, string> = {}
+  readonly workstationIds: Record<string, number> = {}
+  readonly serialOf: Record<string, string> = {}
+  readonly aimIds: Record<string, number> = {}
+
+  constructor(
+    readonly scenario: Scenario,
+    readonly clock: HistoryClock,
+    readonly server: RunningServer,
+    readonly client: ApiClient,
+    readonly say: (line: string) => void,
+  ) {}
+
+  idOf = async (path: string, body: unknown) => (await this.client.post<{ id: number }>(path, body)).id
+
+  /** Puts aims, limits, rooms, workstations and displays into the register; gives the couriers' keys. */
+  async register(): Promise<Record<string, string>> {
+    for (const [name, aim] of Object.entries(demoAims)) this.aimIds[name] = await this.idOf('/aims', { name, aim })
+    const limitsIds: Record<string, number> = {}
+    for (const [name, limits] of Object.entries(demoLimits))
+      limitsIds[name] = await this.idOf('/limits', { name, limits })
+    const roomIds: Record<string, number> = {}
+    for (const name of Object.keys(this.scenario.rooms)) roomIds[name] = await this.idOf('/rooms', { name })
+    const keys: Record<string, string> = {}
+    for (const { room, host, displays } of this.scenario.workstations) {
+      const { name, operatingSystem, systemVersion } = host
+      const body = { name, operatingSystem, systemVersion, roomId: roomIds[room] }
+      const workstationId = await this.idOf('/workstations', body)
+      this.workstationIds[name] = workstationId
+      keys[name] = (await this.client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
+      for (const { name: displayName, serial, panel } of displays) {
+        const care = demoStories[displayName] ?? { limits: 'Everyday', checkEveryDays: 28 }
+        this.displayIds[displayName] = await this.idOf('/displays', {
+          name: displayName,
+          maker: panel.maker,
+          model: panel.model,
+          serial,
+          firmware: panel.firmware,
+          slots: panel.tables.slots,
+          panelKind: panel.light.source,
+          workstationId,
+          limitsId: limitsIds[care.limits],
+          checkEveryDays: care.checkEveryDays,
+        })
+        this.workstationOf[displayName] = name
+        this.serialOf[displayName] = serial
+      }
+    }
+    return keys
+  }
+}
+
+/** Instruments that make the rounds, each with the rooms that it goes to. */
+const lanes: readonly { readonly instrument: string; readonly rooms: readonly string[] }[] = [
+  { instrument: 'TC-0417', rooms: ['Sedge Room'] },
+  { instrument: 'HS-0031', rooms: ['Plate Room'] },
+  { instrument: 'TC-0522', rooms: ['Lantern Hall', 'Dome'] },
+  { instrument: 'TC-0288', rooms: ['Diorama Shop', 'Field Store'] },
+]
+const spectroradiometer = 'HS-0031'
+
+/** Lives the studio's last eighteen months on the bench, run by run, through the application's own engine and messages. */
+async function live(making: Making, control: string, today: number): Promise<void> {
+  const { scenario, clock, server, client, displayIds, workstationOf, workstationIds, serialOf, aimIds, say } = making
+  const roomOf = Object.fromEntries(scenario.workstations.map((w) => [w.host.name, w.room]))
+  const bench = async (path: string, body: object) => {
+    const response = await fetch(control + path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+    if (!response.ok) throw new Error(await response.text())
+  }
+  const here = async (instrument: string, workstation: string) => {
+    await bench('/faults/carry', { instrument, workstation })
+    await until(async () =>
+      (await client.get<Instrument[]>('/instruments')).some(
+        (i) => i.serial === instrument && i.workstationId === workstationIds[workstation],
+      ),
+    )
+  }
+
+  /** What the slots hold so far, by display and slot. */
+  const held = new Map<string, string>()
+  const instrumentIds = new Map<string, number>()
+  const idOfInstrument = async (serial: string) => {
+    if (!instrumentIds.has(serial))
+      for (const i of await client.get<Instrument[]>('/instruments')) instrumentIds.set(i.serial, i.id)
+    return instrumentIds.get(serial)!
+  }
+
+  const visit = async ({ daysAgo, display, kind, slot, aim, place }: Visit, instrument: string) => {
+    await here(instrument, workstationOf[display])
+    const runId = await server.engine.start(
+      {
+        displayId: displayIds[display],
+        kind,
+        slot,
+        instrumentId: await idOfInstrument(instrument),
+        ...(aim && {
+          aimId: aimIds[aim],
+          overwrites: held.get(`${display} ${slot}`) ?? '',
+          sampling: 'brief' as const,
+        }),
+      },
+      2,
+    )
+    const ended = server.engine.ended(runId).then(() => true)
+    while (!(await Promise.race([ended, wait(20)]))) {
+      if (server.engine.live(runId)?.state !== 'waiting') continue
+      // The only thing that a run of this history waits for is hands on a power switch.
+      await bench('/faults/powerCycle', { display: serialOf[display] })
+      await server.engine.resume(runId)
+    }
+    const run = await client.get<RunDetail>(`/runs/${runId}`)
+    if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)
+    if (aim) held.set(`${display} ${slot}`, aim)
+    if (place) {
+      await server.rollout.place(runId, 1)
+      await server.rollout.close()
+    }
+    say(
+      `${new Date(today - daysAgo * day).toISOString().slice(0, 10)}  ${display}, slot ${slot}: ${kind}, average ${run.judged!.averageDeltaE.toFixed(2)}, ${run.judged!.verdict}`,
+    )
+  }
+
+  const at = async (daysAgo: number) => {
+    const nine = Math.floor((today - daysAgo * day) / day) * day + 9 * hour
+    clock.jumpTo(nine)
+    await bench('/clock', { at: nine })
+    // Weeks pass between visits, so the session of the last one has run out.
+    await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
+  }
+
+  for (const { display, daysAgo } of demoCorrections) {
+    await at(daysAgo)
+    const instruments = lanes.map((lane) => lane.instrument).filter((i) => i !== spectroradiometer)
+    for (const instrument of [...instruments, spectroradiometer]) await here(instrument, workstationOf[display])
+    for (const instrument of instruments)
+      await client.post('/corrections', {
+        displayId: displayIds[display],
+        instrumentId: await idOfInstrument(instrument),
+        referenceId: await idOfInstrument(spectroradiometer),
+      })
+  }
+  const visits = visitsOf()
+  for (const daysAgo of [...new Set(visits.map((v) => v.daysAgo))]) {
+    await at(daysAgo)
+    const ofDay = visits.filter((v) => v.daysAgo === daysAgo)
+    await Promise.all(
+      lanes.map(async ({ instrument, rooms }) => {
+        for (const v of ofDay.filter(({ display }) => rooms.includes(roomOf[workstationOf[display]])))
+          await visit(v, instrument)
+      }),
+    )
+    await Promise.all(scenario.workstations.map(({ host }) => bench('/faults/signOut', { workstation: host.name })))
+  }
+  await server.rollout.close()
+}
 
 /**
- * Makes the demo studio in a folder: registers Fen & Lantern through the API, then lives its last months on the bench,
- * run by run, through the same engine and courier messages as the application. `today`: ms since 1970.
+ * Makes a studio in a folder: registers the scenario through the API and, for Fen & Lantern, lives its last eighteen
+ * months. `today`: ms since 1970.
  */
-export async function makeDemo(folder: string, today: number, say: (line: string) => void = () => {}): Promise<void> {
-  const clock = new BenchClock(Infinity, today - 130 * day)
-  const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()) })
-  for (const { login, name, role, password } of demoAccounts)
-    await server.access.addAccount(login, name, role, password)
-  const client = new ApiClient(server.url)
-  await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
-  const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
-
-  const aimIds: Record<string, number> = {}
-  for (const [name, aim] of Object.entries(demoAims)) aimIds[name] = await idOf('/aims', { name, aim })
-  const limitsIds: Record<string, number> = {}
-  for (const [name, limits] of Object.entries(demoLimits)) limitsIds[name] = await idOf('/limits', { name, limits })
-
-  const roomIds: Record<string, number> = {}
-  const displayIds: Record<string, number> = {}
-  const workstationOf: Record<string, string> = {}
-  const keys: Record<string, string> = {}
-  for (const { room, host, displays } of fenLantern.workstations) {
-    roomIds[room] ??= await idOf('/rooms', { name: room })
-    const workstationId = await idOf('/workstations', { ...host, roomId: roomIds[room] })
-    keys[host.name] = (await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
-    for (const { name, maker, model, serial, firmware, slots, panel } of displays) {
-      const care = demoCare[name] ?? { limits: 'Everyday', checkEveryDays: 28 }
-      displayIds[name] = await idOf('/displays', {
-        name,
-        maker,
-        model,
-        serial,
-        firmware,
-        slots,
-        panelKind: panel.kind,
-        workstationId,
-        limitsId: limitsIds[care.limits],
-        checkEveryDays: care.checkEveryDays,
-      })
-      workstationOf[name] = host.name
-    }
-  }
-  mkdirSync(join(folder, 'bench'), { recursive: true })
-  writeFileSync(join(folder, 'bench', 'keys.json'), JSON.stringify(keys, null, 1), { mode: 0o600 })
-
-  const bench = new Bench({
-    scenario: fenLantern,
-    server: server.url,
-    keys,
-    clock,
-    stateDir: join(folder, 'bench'),
-    retryMs: 20,
+export async function makeDemo(
+  folder: string,
+  today: number,
+  say: (line: string) => void = () => {},
+  scenario: Scenario = fenLantern,
+): Promise<void> {
+  const hasHistory = scenario === fenLantern
+  const clock = new HistoryClock(hasHistory ? today - beginning * day : today)
+  const server = await startServer({
+    dataDir: join(folder, 'data'),
+    now: clock.now,
+    solver: threadedSolver(new URL('../packages/server/src/runs/solverWorker.ts', import.meta.url).href, 2),
   })
   try {
-    const visits = [...demoHistory].sort((a, b) => b.daysAgo - a.daysAgo)
-    for (const [i, visit] of visits.entries()) {
-      // Visits begin at nine in the morning of their day, one after another.
-      const nine = Math.floor((today - visit.daysAgo * day) / day) * day + 9 * 3_600_000
-      if (clock.now() < nine) clock.jumpTo(nine)
-      // Weeks pass between visits, so the session of the last one has run out.
-      await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
-      const workstation = workstationOf[visit.display]
-      bench.carry(fenLantern.instruments[i % 2].serial, workstation)
-      bench.connect(workstation)
-      await until(async () =>
-        (await client.get<DisplaySummary[]>('/displays')).some((d) => d.name === visit.display && d.live),
-      )
-      const display = (await client.get<DisplaySummary[]>('/displays')).find((d) => d.name === visit.display)!
-      const runId = await idOf('/runs', {
-        displayId: display.id,
-        kind: visit.kind,
-        slot: visit.slot,
-        ...(visit.aim ? { aimId: aimIds[visit.aim], overwrites: display.slots[visit.slot - 1].label ?? '' } : {}),
-      })
-      await server.engine.ended(runId)
-      const run = await client.get<RunDetail>(`/runs/${runId}`)
-      if (heldStates.includes(run.state) || run.state !== 'done')
-        throw new Error(`History could not be made: ${run.message}`)
-      if (visit.place) await client.post('/placements', { runId })
-      await server.rollout.close()
-      bench.disconnect(workstation)
-      await until(async () => !(await client.get<DisplaySummary[]>('/displays')).some((d) => d.live))
-      const { judged } = run as RunSummary
-      say(
-        `${new Date(nine).toISOString().slice(0, 10)}  ${visit.display}, slot ${visit.slot}: ${visit.kind}, average ${judged!.averageDeltaE.toFixed(2)}, ${judged!.verdict}`,
-      )
+    for (const { login, name, role, password } of demoAccounts)
+      await server.access.addAccount(login, name, role, password)
+    const client = new ApiClient(server.url)
+    await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
+    const making = new Making(scenario, clock, server, client, say)
+    const keys = await making.register()
+    mkdirSync(join(folder, 'bench'), { recursive: true })
+    writeFileSync(join(folder, 'bench', 'keys.json'), JSON.stringify(keys, null, 1), { mode: 0o600 })
+    if (hasHistory) {
+      const processes = new Processes()
+      try {
+        const { control } = await processes.start([
+          'packages/bench/src/main.ts',
+          ...['--server', server.url, '--keys', join(folder, 'bench', 'keys.json'), '--state', join(folder, 'bench')],
+          ...['--pace', 'max', '--start', String(clock.now()), '--at', String(today)],
+        ])
+        await live(making, control, today)
+      } finally {
+        processes.stop()
+      }
     }
-    writeFileSync(join(folder, 'made'), new Date(today).toISOString())
+    writeFileSync(join(folder, 'made-2'), new Date(today).toISOString())
   } finally {
-    bench.stop()
     await server.close()
   }
 }
+
+const wait = (ms: number) => new Promise<false>((resolve) => setTimeout(() => resolve(false), ms))
 
 async function until(condition: () => Promise<boolean>): Promise<void> {
   const deadline = Date.now() + 20_000
   while (!(await condition())) {
     if (Date.now() > deadline) throw new Error('The bench did not do what was asked of it within 20 seconds.')
-    await new Promise((resolve) => setTimeout(resolve, 5))
+    await wait(2)
   }
 }
 
 if (process.argv[1]?.endsWith('makeDemo.ts')) {
-  const { values } = parseArgs({ options: { folder: { type: 'string', default: '.demo' } } })
-  makeDemo(values.folder, Date.now(), (line) => console.log(line)).catch((error: Error) => {
-    console.error(error)
+  const { values } = parseArgs({
+    options: { folder: { type: 'string', default: '.demo' }, scenario: { type: 'string' } },
+  })
+  const scenario = values.scenario ? readScenarioFile(values.scenario) : fenLantern
+  makeDemo(values.folder, Date.now(), (line) => console.log(line), scenario).catch((error: Error) => {
+    console.error(error.message)
     process.exit(1)
   })
 }

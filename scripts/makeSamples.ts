@@ -3,7 +3,7 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { PNG } from 'pngjs'
-import { BenchClock, BenchColorimeter, fenLantern, PanelModel } from '@bichroma/bench'
+import { BenchClock, BenchDisplay, BenchInstrument, fenLantern, shippedInstrument } from '@bichroma/bench'
 import {
   applyTetrahedral,
   buildTable3d,
@@ -26,17 +26,18 @@ import {
 const folder = 'packages/cli/samples'
 const at = Date.UTC(2026, 10, 24, 9, 30)
 const display = fenLantern.workstations.flatMap((w) => w.displays).find((d) => d.name === 'Sedge 2')!
-const { nativeWhite } = display.panel
-const panel = new PanelModel(display.panel)
-const state = { backlight: 42, warmMinutes: 90, hours: display.hours }
-
-const shown = { signal: [0, 0, 0] as Triple }
-const colorimeter = new BenchColorimeter(
-  fenLantern.instruments[0],
-  new BenchClock(Infinity, at),
-  () => panel.emit(shown.signal, null, state),
+const { light, maker, model } = display.panel
+const clock = new BenchClock(Infinity, at)
+const onBench = new BenchDisplay(display, clock)
+const colorimeter = new BenchInstrument(
+  { serial: 'TC-0417', model: shippedInstrument('tessel-c3'), certifiedAt: null },
+  clock,
+  () => onBench,
+  () => onBench.room(),
   7,
 )
+/** Longer than the light of any display takes to follow, ms. */
+const waitMs = 400
 
 async function read(
   patches: readonly Patch[],
@@ -44,8 +45,8 @@ async function read(
 ): Promise<PatchReading[]> {
   const readings: PatchReading[] = []
   for (const { name, rgb } of patches) {
-    shown.signal = through(rgb)
-    const { xyz } = await colorimeter.read(display.serial)
+    await onBench.showPatch(through(rgb), undefined, waitMs)
+    const { xyz } = await colorimeter.read(display.serial, light.source)
     // Six digits: more than any instrument gives.
     readings.push({ name, rgb, xyz: xyz.map((v) => Number(v.toPrecision(6))) as unknown as Triple })
   }
@@ -73,6 +74,8 @@ mkdirSync(folder, { recursive: true })
 const put = (name: string, contents: string | Uint8Array) => writeFileSync(join(folder, name), contents)
 const json = (value: unknown) => `${JSON.stringify(value, null, 2)}\n`
 
+await onBench.setControls({ backlight: 42, pipeline: 'bypass' })
+await colorimeter.zero()
 const before = await read(makePlan(samplings.usual))
 const c = characterize(before)
 const table = buildTable3d(c, fitAim(aim, c).aim, { size: 33 })
@@ -124,8 +127,8 @@ put(
     size: { width: 60, height: 34 },
     gamma: 2.2,
     primaries: { red: { x: 0.68, y: 0.31 }, green: { x: 0.24, y: 0.7 }, blue: { x: 0.15, y: 0.05 } },
-    white: nativeWhite,
-    name: `${display.maker} ${display.model}`.slice(0, 13),
+    white: light.nativeWhite as { x: number; y: number },
+    name: `${maker} ${model}`.slice(0, 13),
     serialText: display.serial,
     pixels: { width: 2560, height: 1440 },
     bits: 10,

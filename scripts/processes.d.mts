@@ -6,6 +6,8 @@ export class Processes {
     port: string
     pace: string
     web: string
+    /** A scenario file in place of the demo's studio. */
+    scenario?: string
   }): Promise<{ url: string; control: string }>
   stop(): void
 }

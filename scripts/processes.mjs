@@ -1,5 +1,14 @@
 import { spawn } from 'node:child_process'
 
+/** How the demo's studio stands: two workstations are switched off, and the instruments lie where they were last used. */
+const fenLantern = [
+  ...['--away', 'sedge-01,field-02'],
+  ...['TC-0417@sedge-02', 'TC-0522@dome-02', 'TC-0288@diorama-01', 'HS-0031@plate-01'].flatMap((place) => [
+    '--instrument',
+    place,
+  ]),
+]
+
 /** Programs of this checkout, started with tsx; stopped together. */
 export class Processes {
   #children = []
@@ -25,7 +34,7 @@ export class Processes {
   }
 
   /** Starts server and bench on a demo folder; gives the address of the product and of the bench's control. */
-  async startDemo({ folder, port, pace, web }) {
+  async startDemo({ folder, port, pace, web, scenario }) {
     const server = await this.start([
       'packages/server/src/main.ts',
       '--data',
@@ -38,7 +47,8 @@ export class Processes {
     const bench = await this.start([
       'packages/bench/src/main.ts',
       ...['--server', server.url, '--keys', `${folder}/bench/keys.json`, '--state', `${folder}/bench`],
-      ...['--live', 'sedge-02', '--instrument', 'TC-0417@sedge-02', '--pace', pace],
+      ...['--pace', pace],
+      ...(scenario ? ['--scenario', scenario] : fenLantern),
     ])
     return { url: server.url, control: bench.control }
   }

@@ -1,0 +1,67 @@
+import { parseArgs } from 'node:util'
+import { readInstrument, readJson, readPanel, shippedInstrument, shippedPanels } from '@bichroma/bench'
+import { samplingNames, type Sampling } from '@bichroma/core'
+import { aimSchema, validate } from '@bichroma/contract'
+import { trial, type TrialResult } from './trial/trial'
+
+const usage = `Usage: npm run -s trial -- --panel FILE --aim FILE [--sampling ${samplingNames.join('|')}] [--instrument FILE] [--seed N] [--json]
+
+A whole full run on the panel, judged by its noise-free truth on 300 patches that the run never saw, and as the
+instrument saw it. A panel can also be one that ships, by name: ${Object.keys(shippedPanels).join(', ')}.
+Without --instrument a colorimeter reads, with a correction made on this very panel against a spectroradiometer.`
+
+async function main() {
+  const { values } = parseArgs({
+    options: {
+      panel: { type: 'string' },
+      aim: { type: 'string' },
+      sampling: { type: 'string', default: 'usual' },
+      instrument: { type: 'string' },
+      seed: { type: 'string', default: '1' },
+      json: { type: 'boolean', default: false },
+      help: { type: 'boolean', short: 'h', default: false },
+    },
+  })
+  if (values.help) return console.log(usage)
+  if (!values.panel || !values.aim) throw new Error(`“--panel” and “--aim” are needed.\n${usage}`)
+  if (!samplingNames.includes(values.sampling as Sampling))
+    throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
+  const seed = Number(values.seed)
+  if (!Number.isInteger(seed) || seed < 0) throw new Error('“--seed” must be a whole number from 0.')
+  const result = await trial({
+    panel: readPanel(Object.hasOwn(shippedPanels, values.panel) ? shippedPanels[values.panel] : readJson(values.panel)),
+    aim: validate(aimSchema, readJson(values.aim)),
+    instrument: values.instrument ? readInstrument(readJson(values.instrument)) : shippedInstrument('tessel-c3'),
+    corrected: !values.instrument,
+    sampling: values.sampling as Sampling,
+    seed,
+  })
+  console.log(values.json ? JSON.stringify(result, null, 2) : inWords(result))
+  if (result.state !== 'done') process.exitCode = 1
+}
+
+function inWords({ truth, seen, ...r }: TrialResult): string {
+  const lines = [
+    `${r.panel}, ${r.instrument}${r.correctionResidual === null ? '' : ` with a correction made on it (leaves ${r.correctionResidual.toFixed(4)} Δu′v′)`}, ${r.sampling}, seed ${r.seed}`,
+    `${r.readings} readings, ${r.minutes.toFixed(1)} min at real pace; ${r.state}${r.message ? `: ${r.message}` : ''}`,
+  ]
+  if (truth)
+    lines.push(
+      `By the truth, ${truth.patches} patches: average ${truth.averageDeltaE.toFixed(3)}, 95th percentile ${truth.percentile95DeltaE.toFixed(3)}, worst ${truth.worstDeltaE.toFixed(2)} ΔE2000`,
+      `  white ${truth.white.x.toFixed(4)} ${truth.white.y.toFixed(4)}, ${truth.white.deltaUv.toFixed(4)} Δu′v′ off; luminance ${truth.luminance.cdPerM2.toFixed(1)} cd/m², ${truth.luminance.offPercent.toFixed(1)} % off; grey chroma ${truth.greyChroma.average.toFixed(3)} on average, ${truth.greyChroma.worst.toFixed(2)} at worst`,
+    )
+  if (truth?.outOfReach)
+    lines.push(
+      `  out of the panel’s reach: ${truth.outOfReach.patches} patches, average ${truth.outOfReach.averageDeltaE.toFixed(2)}, worst ${truth.outOfReach.worstDeltaE.toFixed(2)} ΔE2000`,
+    )
+  if (seen)
+    lines.push(
+      `As the instrument saw it: average ${seen.averageDeltaE.toFixed(3)}, worst ${seen.worstDeltaE.toFixed(2)} ΔE2000 (${seen.worstPatch}); ${seen.verdict}`,
+    )
+  return lines.join('\n')
+}
+
+main().catch((error: Error) => {
+  console.error(error.message)
+  process.exit(2)
+})

@@ -1,0 +1,160 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { Bench, BenchClock, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
+import type { Aim, RunState, Sampling } from '@bichroma/core'
+import type { DisplaySummary, Instrument, RunDetail } from '@bichroma/contract'
+import { startServer, type RunningServer } from '@bichroma/server'
+import { ApiClient } from '../apiClient'
+import { demoLimits } from '../demoStudio'
+
+const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
+const workstation = 'trial-01'
+/** The display on trial, and the instruments: the one that reads, and a spectroradiometer to correct a colorimeter by. */
+export const serials = { display: 'ON-TRIAL', instrument: 'TRIAL-1', reference: 'TRIAL-2' }
+
+/** What stands in a studio of one display. */
+export interface TrialSetting {
+  readonly panel: PanelTraits
+  readonly aim: Aim
+  readonly instrument: InstrumentModel
+  readonly seed: number
+  /** Hours that the display has been used. */
+  readonly hours?: number
+  /** When it is, ms since 1970: part of what makes a trial the same again. */
+  readonly at?: number
+}
+
+/** A server, a bench and couriers in this process, with one display; everything in a folder that is removed at the end. */
+export class OneDisplayStudio {
+  private constructor(
+    readonly server: RunningServer,
+    readonly bench: Bench,
+    readonly client: ApiClient,
+    readonly displayId: number,
+    readonly aimId: number,
+    private readonly folder: string,
+  ) {}
+
+  static async open({
+    panel,
+    aim,
+    instrument,
+    seed,
+    hours = 400,
+    at = 1.8e12,
+  }: TrialSetting): Promise<OneDisplayStudio> {
+    const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
+    const clock = new BenchClock(Infinity, at)
+    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()) })
+    await server.access.addAccount(account.login, account.name, 'administrator', account.password)
+    const client = new ApiClient(server.url)
+    await client.signIn(account.login, account.password)
+    const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
+    const aimId = await idOf('/aims', { name: 'Trial', aim })
+    const limitsId = await idOf('/limits', { name: 'Trial', limits: demoLimits['Plate work'] })
+    const host = { name: workstation, operatingSystem: 'linux' as const, systemVersion: '12' }
+    const workstationId = await idOf('/workstations', { ...host, roomId: await idOf('/rooms', { name: 'Trial' }) })
+    const displayId = await idOf('/displays', {
+      name: 'On trial',
+      maker: panel.maker,
+      model: panel.model,
+      serial: serials.display,
+      firmware: panel.firmware,
+      slots: panel.tables.slots,
+      panelKind: panel.light.source,
+      workstationId,
+      limitsId,
+      checkEveryDays: 28,
+    })
+    const { key } = await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)
+    const bench = new Bench({
+      scenario: {
+        studio: 'Trial',
+        seed,
+        rooms: { Trial: { illuminanceLux: 40, kelvin: 5000 } },
+        instruments: [
+          { serial: serials.instrument, model: instrument, certifiedDaysAgo: 100, wear: 1 },
+          { serial: serials.reference, model: shippedInstrument('heron-s1'), certifiedDaysAgo: 100, wear: 1 },
+        ],
+        workstations: [
+          {
+            room: 'Trial',
+            host: { ...host, administrator: true, signalRange: panel.signal.range, applications: [] },
+            displays: [{ name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes: 120 }],
+          },
+        ],
+      },
+      server: server.url,
+      keys: { [workstation]: key },
+      clock,
+      stateDir: join(folder, 'bench'),
+      retryMs: 10,
+    })
+    bench.carry(serials.reference, workstation)
+    bench.carry(serials.instrument, workstation)
+    bench.connect(workstation)
+    while (!(await client.get<DisplaySummary[]>('/displays'))[0].live) await turn()
+    return new OneDisplayStudio(server, bench, client, displayId, aimId, folder)
+  }
+
+  async instrumentId(serial: string): Promise<number> {
+    return (await this.client.get<Instrument[]>('/instruments')).find((i) => i.serial === serial)!.id
+  }
+
+  /** Makes a correction of the instrument on this display; gives the Δu′v′ that it leaves. */
+  async makeCorrection(): Promise<number> {
+    const { residual } = await this.client.post<{ residual: number }>('/corrections', {
+      displayId: this.displayId,
+      instrumentId: await this.instrumentId(serials.instrument),
+      referenceId: await this.instrumentId(serials.reference),
+    })
+    return residual
+  }
+
+  /** Starts a run with the instrument on trial. */
+  async start(change: { sampling?: Sampling; kind?: 'full' | 'check'; slot?: number } = {}): Promise<number> {
+    const { sampling, kind = 'full', slot = 1 } = change
+    const display = (await this.client.get<DisplaySummary[]>('/displays'))[0]
+    const { id } = await this.client.post<{ id: number }>('/runs', {
+      displayId: this.displayId,
+      kind,
+      slot,
+      instrumentId: await this.instrumentId(serials.instrument),
+      ...(kind === 'full' && {
+        aimId: this.aimId,
+        overwrites: display.slots[slot - 1].label ?? '',
+        ...(sampling && { sampling }),
+      }),
+    })
+    return id
+  }
+
+  /**
+   * Lets a run come to its end and gives it. Whenever it waits, `hands` sees to what it asks for and the run goes on;
+   * the usual hands switch the display off and on.
+   */
+  async finish(
+    id: number,
+    hands: (message: string) => Promise<void> = () => this.bench.display(serials.display).powerCycle(),
+  ): Promise<RunDetail> {
+    const held: readonly RunState[] = ['running', 'waiting']
+    for (;;) {
+      const ended = await Promise.race([this.server.engine.ended(id).then(() => true), turn(15).then(() => false)])
+      const run = await this.client.get<RunDetail>(`/runs/${id}`)
+      if (ended && !held.includes(run.state)) return run
+      if (run.state === 'waiting') {
+        await hands(run.message ?? '')
+        await this.client.post(`/runs/${id}/resume`).catch(() => null)
+      }
+    }
+  }
+
+  async close(): Promise<void> {
+    this.bench.stop()
+    await this.server.close()
+    rmSync(this.folder, { recursive: true, force: true })
+  }
+}
+
+const turn = (ms = 0) => new Promise<void>((resolve) => setTimeout(resolve, ms))

@@ -1,0 +1,98 @@
+import type { InstrumentModel, PanelTraits } from '@bichroma/bench'
+import {
+  characterize,
+  invertXyz,
+  makePlan,
+  quantizeSignal,
+  type Aim,
+  type PatchReading,
+  type RunState,
+  type Sampling,
+  type Triple,
+} from '@bichroma/core'
+import type { RunDetail } from '@bichroma/contract'
+import { OneDisplayStudio, serials } from './oneDisplayStudio'
+import { judgeByTruth, unseenPatches, type TruthResult } from './truthOf'
+
+export interface TrialOptions {
+  readonly panel: PanelTraits
+  readonly aim: Aim
+  readonly instrument: InstrumentModel
+  /** Make a correction on this very panel first; else the instrument's own is used. */
+  readonly corrected: boolean
+  readonly sampling: Sampling
+  readonly seed: number
+}
+
+/** What a trial found. */
+export interface TrialResult {
+  readonly panel: string
+  readonly instrument: string
+  /** Δu′v′ that the correction made for the trial leaves at white and the primaries; null without one. */
+  readonly correctionResidual: number | null
+  readonly sampling: Sampling
+  readonly seed: number
+  readonly state: RunState
+  readonly message: string | null
+  readonly readings: number
+  /** At real pace. */
+  readonly minutes: number
+  /** By the panel's noise-free truth on 300 patches that the run never saw; null when the run did not reach its end. */
+  readonly truth: TruthResult | null
+  /** As the run's own Prove saw it, with its instrument. */
+  readonly seen: RunDetail['judged']
+}
+
+const unseen = 300
+
+/** The panel's reach, from its own noise-free light: how far (ΔE76) a wanted XYZ lies outside of it. */
+async function reachOf(studio: OneDisplayStudio, bits: number) {
+  const display = studio.bench.display(serials.display)
+  await display.setControls({ pipeline: 'bypass' })
+  const plan = makePlan([
+    { part: 'grid', count: 9 },
+    { part: 'even-greys', count: 33 },
+    { part: 'channels', count: 16 },
+  ])
+  const readings = plan.map(({ name, rgb }): PatchReading => {
+    const shown = quantizeSignal(rgb, bits)
+    return { name, rgb: shown, xyz: display.truth(shown) }
+  })
+  await display.setControls({ pipeline: 'slot' })
+  const c = characterize(readings)
+  return (wanted: Triple) => invertXyz(c, wanted).left
+}
+
+/** A whole full run on a panel, in this process, through the run engine and courier messages of the application. */
+export async function trial(options: TrialOptions): Promise<TrialResult> {
+  const { panel, aim, instrument, corrected, sampling, seed } = options
+  const studio = await OneDisplayStudio.open({ panel, aim, instrument, seed })
+  try {
+    const correctionResidual = corrected ? await studio.makeCorrection() : null
+    const run = await studio.finish(await studio.start({ sampling }))
+    const patches = unseenPatches(unseen, seed + 1000, panel.signal.bits)
+    return {
+      panel: `${panel.maker} ${panel.model}`,
+      instrument: `${instrument.maker} ${instrument.model}`,
+      correctionResidual,
+      sampling,
+      seed,
+      state: run.state,
+      message: run.message,
+      readings: run.log.length,
+      minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
+      truth:
+        run.state === 'done' && run.resolvedAim
+          ? judgeByTruth(
+              run.resolvedAim,
+              patches,
+              (signals) => studio.bench.truth(serials.display, signals),
+              await reachOf(studio, panel.signal.bits),
+            )
+          : null,
+      seen: run.judged,
+    }
+  } finally {
+    await studio.close()
+  }
+}
