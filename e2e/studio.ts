@@ -7,6 +7,8 @@ import { Processes } from '../scripts/processes.mjs'
 
 export interface Demo {
   url: string
+  /** Address of the bench panel. */
+  panel: string
   /** Causes or mends a fault on the bench. */
   fault: (name: string, body: object) => Promise<void>
   /** What the live display emits for signals now, without noise. */
@@ -33,6 +35,7 @@ export const test = base.extend<object, { place: string; demo: Demo }>({
       }
       await use({
         url,
+        panel: control,
         fault: async (name, body) => void (await post(`/faults/${name}`, body)),
         truth: async (signals) => (await post('/truth', { display: 'QL-27-04418', signals })).xyz,
       })

@@ -18,21 +18,21 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await signIn(page, demo)
   })
 
-  await test.step('Floor: two rooms, eight displays with rings, verdicts and due dates', async () => {
-    await expect(page.getByRole('heading', { name: /of 8 screens can be trusted today/ })).toBeVisible()
+  await test.step('Floor: six rooms, 34 displays with rings, verdicts and due dates', async () => {
+    await expect(page.getByRole('heading', { name: /of 34 screens can be trusted today/ })).toBeVisible()
     await expect(page.getByRole('heading', { name: 'Sedge Room' })).toBeVisible()
     await expect(page.getByRole('heading', { name: 'Lantern Hall' })).toBeVisible()
-    await expect(page.getByRole('img', { name: /^Aim ring/ })).toHaveCount(8)
+    await expect(page.getByRole('img', { name: /^Aim ring/ })).toHaveCount(34)
     const outside = page.getByRole('link', { name: /^Aim ring.*Lantern 3/ })
     await expect(outside.getByRole('img', { name: 'outside', exact: true })).toBeVisible()
     await expect(page.getByText('Lantern 3 is outside')).toBeVisible()
-    await expect(page.getByText('days over').first()).toBeVisible()
+    await expect(page.getByText('d over').first()).toBeVisible()
   })
 
   await test.step('Register: the display with its rack and past runs', async () => {
     await goTo(page, 'Register')
     await page.getByLabel('Find a display').fill('04418')
-    await expect(page.getByText('1 of 8')).toBeVisible()
+    await expect(page.getByText('1 of 34')).toBeVisible()
     await page.getByRole('row', { name: /Sedge 2/ }).click()
     await expect(page.getByRole('heading', { name: /Sedge 2/ })).toBeVisible()
     for (const fact of [
@@ -89,7 +89,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await page.getByRole('button', { name: 'Start full run and overwrite “Atlas print”' }).click()
     await expect(page.getByRole('heading', { name: /Full run, Sedge 2, slot 2/ })).toBeVisible()
     await expect(page.getByTestId('time-left')).toContainText(/min left, from \d+ readings so far/)
-    await expect(page.getByText(/12 conditions met/)).toBeVisible()
+    await expect(page.getByText(/\d\d conditions met/)).toBeVisible()
     await expect(page.locator('.stage.now')).toHaveCount(1)
     await expect(page.locator('.pulse')).toContainText('Full run')
     await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
@@ -148,7 +148,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
 
   await test.step('Rounds: the due line has moved four weeks on', async () => {
     await goTo(page, 'Rounds')
-    await expect(page.getByRole('heading', { name: /overdue, 1 more due this week/ })).toBeVisible()
+    await expect(page.getByRole('heading', { name: /overdue, \d+ more due this week/ })).toBeVisible()
     await expect(page.getByRole('table', { name: 'Overdue' })).toContainText('Sedge 4')
     await expect(page.getByRole('table', { name: 'Overdue' })).not.toContainText('Sedge 2')
     await page.goto(`${demo.url}/register/2`)

@@ -81,7 +81,7 @@ test('a run that is stopped while it waits for hands puts the slot back', async 
     state: 'stopped',
     message: 'Stopped. Slot 1 holds nothing again, as before the run.',
   })
-  expect(studio.bench.display(live.serial).memory.slots[0]).toMatchObject({ label: null, tables: null, backlight: 80 })
+  expect(studio.bench.display(live.serial).memory.slots[0]).toEqual({ label: null, holds: false, backlight: 80 })
   await studio.close()
 })
 

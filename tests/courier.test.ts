@@ -42,21 +42,8 @@ test.each([
   ['another message first', JSON.stringify({ type: 'result', id: 1, ok: true, tookMs: 1 }), '“'],
   ['another protocol', null, 'protocol 99'],
 ])('a first message that is %s is refused with a sentence', async (_, text, words) => {
-  const host = {
-    name: 'w',
-    operatingSystem: 'linux',
-    systemVersion: '12',
-    conditions: {
-      automaticBrightness: false,
-      whiteAdaptation: false,
-      eveningTint: false,
-      hdr: false,
-      mirroring: false,
-      screenSaver: false,
-    },
-  }
   const { answers } = await knock(key(), [
-    text ?? JSON.stringify({ type: 'hello', protocol: 99, host, displays: [], instruments: [] }),
+    text ?? JSON.stringify({ type: 'hello', protocol: 99, host: 'of another shape', displays: [], instruments: [] }),
   ])
   expect(JSON.parse(answers[0])).toMatchObject({ type: 'refused', sentence: expect.stringContaining(words) })
 })

@@ -144,7 +144,11 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   })
   bench.carry(live.instrument, live.workstation)
   bench.connect(live.workstation)
-  const held = structuredClone(bench.display(live.serial).memory.slots)
+  const slots = async () => ({
+    memory: structuredClone(bench.display(live.serial).memory.slots),
+    first: await bench.display(live.serial).readSlot(1),
+  })
+  const held = await slots()
   let client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
@@ -158,12 +162,12 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).stage === 'prove', 'the run proves')
   const port = Number(new URL(server.url).port)
   await server.kill()
-  expect(bench.display(live.serial).memory.slots).not.toEqual(held)
+  expect(await slots()).not.toEqual(held)
   server = await startProcess(port)
   client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
   await client.post(`/runs/${id}/stop`)
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
-  expect(bench.display(live.serial).memory.slots).toEqual(held)
+  expect(await slots()).toEqual(held)
 }, 300_000)

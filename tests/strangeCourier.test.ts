@@ -1,7 +1,8 @@
 import WebSocket from 'ws'
-import { courierProtocol, type CommandMessage, type DisplayControls, type Hello } from '@bichroma/contract'
+import { courierProtocol, type CommandMessage, type Hello } from '@bichroma/contract'
 import { fenLantern } from '@bichroma/bench'
 import { live, Studio, until } from './studio'
+import { exampleControls, exampleDisplay, exampleHost, exampleInstrument } from '@bichroma/contract/test'
 
 /** A courier of this test's own making, which answers as it is told. */
 class StrangeCourier {
@@ -16,36 +17,24 @@ class StrangeCourier {
     private readonly answer: (command: CommandMessage, send: (message: unknown) => void) => void,
   ) {
     this.socket = new WebSocket(`${url.replace('http', 'ws')}/courier`, { headers: { authorization: `Bearer ${key}` } })
-    const { host, displays } = fenLantern.workstations.find((w) => w.host.name === live.workstation)!
-    const { serial, maker, model, firmware, slots, panel } = displays[0]
+    const { displays } = fenLantern.workstations.find((w) => w.host.name === live.workstation)!
+    const { serial, panel } = displays[0]
     const hello: Hello = {
       type: 'hello',
       protocol: courierProtocol,
-      host: {
-        ...host,
-        conditions: {
-          automaticBrightness: false,
-          whiteAdaptation: false,
-          eveningTint: false,
-          hdr: false,
-          mirroring: false,
-          screenSaver: false,
-        },
-      },
+      host: { ...exampleHost, name: live.workstation },
       displays: [
         {
+          ...exampleDisplay,
           serial,
-          maker,
-          model,
-          firmware,
-          slots,
-          panelKind: panel.kind,
-          signalBits: 10,
-          backlight: { min: 0, max: 100 },
-          pipeline: { before: { entries: 256, bits: 12 }, matrixFractionBits: 12, after: { entries: 256, bits: 10 } },
+          maker: panel.maker,
+          model: panel.model,
+          firmware: panel.firmware,
+          slots: panel.tables.slots,
+          panelKind: panel.light.source,
         },
       ],
-      instruments: [{ serial: live.instrument, maker: 'Tessel', model: 'Colorimeter C3', kind: 'colorimeter' }],
+      instruments: [{ ...exampleInstrument, serial: live.instrument }],
     }
     this.socket.on('error', () => {})
     this.closed = new Promise((resolve) => this.socket.on('close', () => resolve()))
@@ -64,32 +53,19 @@ class StrangeCourier {
   }
 }
 
-const controls: DisplayControls = { backlight: 40, pipeline: 'slot', activeSlot: 1, dataLink: true, warmMinutes: 90 }
+const controls = exampleControls
 /** Right answers to what Ready asks. */
 const values: Partial<Record<CommandMessage['name'], unknown>> = {
-  'host.facts': {
-    name: 'w',
-    operatingSystem: 'linux',
-    systemVersion: '12',
-    conditions: {
-      automaticBrightness: false,
-      whiteAdaptation: false,
-      eveningTint: false,
-      hdr: false,
-      mirroring: false,
-      screenSaver: false,
-    },
-  },
+  'host.facts': exampleHost,
   'display.getControls': controls,
   'display.setControls': controls,
   'display.activateSlot': controls,
   'display.showPatch': {},
   'display.readSlot': { slot: 1, label: null, hash: null },
-  'instrument.identify': {
-    instruments: [{ serial: live.instrument, maker: 'Tessel', model: 'Colorimeter C3', kind: 'colorimeter' }],
-  },
+  'instrument.identify': { instruments: [{ ...exampleInstrument, serial: live.instrument }] },
   'instrument.zero': {},
   'instrument.read': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
+  'display.readPatch': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
   'host.listInForce': { bindings: [] },
 }
 const good = (command: CommandMessage) => ({

@@ -46,16 +46,17 @@ export class Studio {
     const limits = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
     const room = await idOf('/rooms', { name: 'Sedge Room' })
     const { host, displays } = scenario.workstations.find((w) => w.host.name === live.workstation)!
-    const workstation = await idOf('/workstations', { ...host, roomId: room })
-    const { name, maker, model, serial, firmware, slots, panel } = displays[0]
+    const { name: hostName, operatingSystem, systemVersion } = host
+    const workstation = await idOf('/workstations', { name: hostName, operatingSystem, systemVersion, roomId: room })
+    const { name, serial, panel } = displays[0]
     const displayId = await idOf('/displays', {
       name,
-      maker,
-      model,
+      maker: panel.maker,
+      model: panel.model,
       serial,
-      firmware,
-      slots,
-      panelKind: panel.kind,
+      firmware: panel.firmware,
+      slots: panel.tables.slots,
+      panelKind: panel.light.source,
       workstationId: workstation,
       limitsId: limits,
       checkEveryDays: 28,
@@ -133,6 +134,6 @@ export async function until(condition: () => Promise<boolean>, what: string, wit
   const deadline = Date.now() + withinMs
   while (!(await condition())) {
     if (Date.now() > deadline) throw new Error(`Waited in vain until ${what}.`)
-    await new Promise((resolve) => setImmediate(resolve))
+    await new Promise((resolve) => setTimeout(resolve, 4))
   }
 }

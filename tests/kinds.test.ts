@@ -1,0 +1,148 @@
+import { shippedInstrument, shippedPanel, shippedPanels } from '@bichroma/bench'
+import type { Aim } from '@bichroma/core'
+import type { DisplaySummary, MadeCorrection } from '@bichroma/contract'
+import { OneDisplayStudio, serials } from '../scripts/trial/oneDisplayStudio'
+import { trial } from '../scripts/trial/trial'
+
+const aim = (change: Partial<Aim> = {}): Aim => ({
+  white: { kind: 'standard', name: 'D65' },
+  luminance: 100,
+  toneResponse: { kind: 'power', exponent: 2.2 },
+  primaries: { kind: 'panel' },
+  ...change,
+})
+const sRGB = { primaries: { kind: 'standard', name: 'sRGB' } } as const
+const puck = shippedInstrument('tessel-c3')
+
+/** Aims that each model can make, and what its slot can do with a brief run: average ΔE2000 by the truth. */
+const asked: Readonly<Record<string, { aim: Aim; average: number }>> = {
+  'quillon-q27': { aim: aim(sRGB), average: 0.6 },
+  'quillon-q24': { aim: aim(), average: 0.8 },
+  'marram-m32': { aim: aim(sRGB), average: 0.6 },
+  'vesper-o25': { aim: aim(sRGB), average: 0.6 },
+  // The white subpixel is what no additive model of a panel knows.
+  'vesper-w48': { aim: aim(sRGB), average: 4 },
+  'ostrel-reed-24': { aim: aim(sRGB), average: 0.7 },
+  'tarn-pen-22': { aim: aim(), average: 0.8 },
+  'sorrel-l16': { aim: aim(), average: 1 },
+  'wren-f7': { aim: aim(), average: 0.9 },
+  'halden-p4': { aim: aim({ luminance: 48 }), average: 0.9 },
+}
+
+test('every model that ships is asked for something', () => {
+  expect(Object.keys(asked)).toEqual(Object.keys(shippedPanels))
+})
+
+test.each(Object.entries(asked))(
+  '%s goes through a whole brief run, by hands where it needs them',
+  async (name, { aim, average }) => {
+    const found = await trial({
+      panel: shippedPanel(name),
+      aim,
+      instrument: puck,
+      corrected: true,
+      sampling: 'brief',
+      seed: 3,
+    })
+    process.stdout.write(
+      `${name}, brief: ${found.readings} readings, ${found.minutes.toFixed(1)} min, by the truth average ${found.truth?.averageDeltaE.toFixed(3)}, worst ${found.truth?.worstDeltaE.toFixed(2)}\n`,
+    )
+    expect(found.message).toBeNull()
+    expect(found.state).toBe('done')
+    expect(found.readings).toBeLessThan(200)
+    expect(found.truth!.patches + (found.truth!.outOfReach?.patches ?? 0)).toBe(300)
+    expect(found.truth!.averageDeltaE).toBeLessThan(average)
+    if (name !== 'vesper-w48') expect(Math.abs(found.truth!.luminance.offPercent)).toBeLessThan(2)
+  },
+)
+
+test('the same trial gives the same result', async () => {
+  const once = () =>
+    trial({
+      panel: shippedPanel('quillon-q27'),
+      aim: aim(),
+      instrument: puck,
+      corrected: true,
+      sampling: 'brief',
+      seed: 9,
+    })
+  expect(await once()).toEqual(await once())
+})
+
+describe('on one display', () => {
+  const open = (panel: string, seed = 1) =>
+    OneDisplayStudio.open({ panel: shippedPanel(panel), aim: aim(sRGB), instrument: puck, seed })
+
+  test('a display that needs a power cycle says so, and waits for it', async () => {
+    const studio = await open('marram-m32')
+    const asked: string[] = []
+    const run = await studio.finish(await studio.start({ sampling: 'brief' }), async (message) => {
+      asked.push(message)
+      // The first time nobody does anything: it asks again.
+      if (asked.length > 1) await studio.bench.display(serials.display).powerCycle()
+    })
+    expect(run.state).toBe('done')
+    expect(asked).toHaveLength(2)
+    for (const message of asked) expect(message).toContain('takes up its new table only when it is switched off and on')
+    // Ten minutes over the serial line, and a quarter of that to read it back.
+    expect(run.stages.find((s) => s.stage === 'load')!.tookMs / 60_000).toBeGreaterThan(10)
+    await studio.close()
+  })
+
+  test('firmware that takes its own gamut only is known before anything is read', async () => {
+    const studio = await open('quillon-q24')
+    await expect(studio.start()).rejects.toThrow('takes only its full panel gamut')
+    expect(await studio.client.get('/runs')).toEqual([])
+    await studio.close()
+  })
+
+  test('a correction made on a display is kept, used, and said; the instrument’s own is used without one', async () => {
+    const studio = await open('vesper-w48')
+    const own = await studio.finish(await studio.start({ sampling: 'brief' }))
+    expect(own.correction).toEqual({ kind: 'own', panelKind: 'oled-white' })
+    expect(await studio.makeCorrection()).toBeLessThan(1e-6)
+    const [kept] = await studio.client.get<MadeCorrection[]>('/corrections')
+    expect(kept).toMatchObject({
+      displayId: studio.displayId,
+      instrumentId: await studio.instrumentId(serials.instrument),
+    })
+    const made = await studio.finish(await studio.start({ kind: 'check' }))
+    expect(made.correction).toMatchObject({ kind: 'made', displayName: 'On trial' })
+    expect(made.stages[0].conditions!.find((c) => c.id === 'correction')!.found).toContain('made on On trial')
+    await studio.close()
+  })
+
+  test('a correction refuses what makes none', async () => {
+    const studio = await open('quillon-q27')
+    const [instrumentId, referenceId] = [
+      await studio.instrumentId(serials.instrument),
+      await studio.instrumentId(serials.reference),
+    ]
+    const ask = (change: object) =>
+      studio.client.post('/corrections', { displayId: studio.displayId, instrumentId, referenceId, ...change })
+    await expect(ask({ displayId: 99 })).rejects.toThrow('not in the register')
+    await expect(ask({ instrumentId: referenceId })).rejects.toThrow('“instrumentId” must be a colorimeter')
+    await expect(ask({ referenceId: undefined })).rejects.toThrow('“referenceId” is missing')
+    studio.bench.instrument(serials.reference).covered = true
+    await expect(ask({})).rejects.toThrow('The cover of Spectro S1 TRIAL-2 is closed')
+    studio.bench.instrument(serials.reference).covered = false
+    const run = await studio.start({ sampling: 'brief' })
+    await expect(ask({})).rejects.toThrow('is in a run')
+    await studio.finish(run)
+    await ask({})
+    expect(await studio.client.get('/corrections')).toHaveLength(1)
+    await studio.close()
+  })
+
+  test('two slots hold two calibrations, and a check says which tables somebody else wrote', async () => {
+    const studio = await open('vesper-o25')
+    await studio.finish(await studio.start({ sampling: 'brief', slot: 1 }))
+    await studio.finish(await studio.start({ sampling: 'brief', slot: 3 }))
+    const [display] = await studio.client.get<DisplaySummary[]>('/displays')
+    expect(display.slots.map((s) => s.label)).toEqual(['Trial', null, 'Trial'])
+    await studio.bench.display(serials.display).writeSlot(1, 'mine', null)
+    const run = await studio.finish(await studio.start({ kind: 'check', slot: 1 }))
+    expect(run.message).toContain('no longer holds the tables of “Trial”')
+    await studio.close()
+  })
+})
