@@ -176,6 +176,23 @@ describe('in the middle of a run', () => {
     expect((await studio.display()).slots[0]).toEqual(held)
   })
 
+  test('let go of in the middle of a write, the slot stays unsure, and no check looks at it', async () => {
+    await fault('cutNextWrite', { ...display, on: true })
+    const id = await studio.start({ sampling: 'brief' })
+    await studio.reach(id, 'waiting')
+    await studio.admin.post(`/runs/${id}/stop`)
+    await until(
+      async () => (await studio.run(id)).message!.startsWith('Putting the display back'),
+      'it wants to restore',
+    )
+    await studio.admin.post(`/runs/${id}/stop`, { letGo: true })
+    await studio.finish(id)
+    expect((await studio.display()).slots[0].unsure).toBe(true)
+    await expect(studio.start({ kind: 'check', aimId: undefined, overwrites: undefined })).rejects.toThrow(
+      'Nobody knows what slot 1 holds',
+    )
+  })
+
   test('a corrupt read-back is written and read back again, and said', async () => {
     const id = await studio.start({ sampling: 'brief' })
     await until(async () => (await studio.run(id)).stage === 'shape', 'it shapes')

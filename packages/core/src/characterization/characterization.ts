@@ -20,6 +20,8 @@ export interface Characterization {
   readonly matrix: Float64Array
   /** Black divided by white's X, Y, Z. */
   readonly relativeBlack: Float64Array
+  /** Light that comes with the least of the three channels, divided by white's X, Y, Z: a white subpixel's; else nothing. */
+  readonly shared: Float64Array
   /** Cube root of linear light 0–1 of each channel, at 1,025 even signals; three runs. */
   readonly curves: Float64Array
   /** CIELAB residual (under `white`) at 33³ even places, red slowest; 3·33³ numbers. */
@@ -40,9 +42,11 @@ export function predictLabInto(c: Characterization, r: number, g: number, b: num
   const lb = channelLight(c.curves, 2 * curveEntries, b)
   const m = c.matrix
   const k = c.relativeBlack
-  const fx = labRoot(k[0] + m[0] * lr + m[1] * lg + m[2] * lb)
-  const fy = labRoot(k[1] + m[3] * lr + m[4] * lg + m[5] * lb)
-  const fz = labRoot(k[2] + m[6] * lr + m[7] * lg + m[8] * lb)
+  const w = c.shared
+  const least = lr < lg ? (lr < lb ? lr : lb) : lg < lb ? lg : lb
+  const fx = labRoot(k[0] + m[0] * lr + m[1] * lg + m[2] * lb + w[0] * least)
+  const fy = labRoot(k[1] + m[3] * lr + m[4] * lg + m[5] * lb + w[1] * least)
+  const fz = labRoot(k[2] + m[6] * lr + m[7] * lg + m[8] * lb + w[2] * least)
   out[0] = 116 * fy - 16
   out[1] = 500 * (fx - fy)
   out[2] = 200 * (fy - fz)

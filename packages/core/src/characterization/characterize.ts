@@ -1,7 +1,9 @@
 import type { PatchReading } from '../aims/metrics'
 import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
+import type { XYZ } from '../color/chromaticity'
 import { fitAdditiveModel, type AdditiveModel } from '../profiles/additiveModel'
+import { fitWithSharedLight } from './sharedLight'
 import { uniformFrom } from '../random'
 import { curveEntries, gridSize, predictLabInto, type Characterization } from './characterization'
 import { fitSmoother, type Smoother } from './smoother'
@@ -9,7 +11,9 @@ import { fitSmoother, type Smoother } from './smoother'
 /** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
 const darkNoiseKnee = 2e-3
 
-function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
+function withoutResidual(
+  base: AdditiveModel & { readonly shared?: XYZ },
+): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
   const curves = new Float64Array(3 * curveEntries)
   for (let c = 0; c < 3; c++)
     for (let i = 0; i < curveEntries; i++)
@@ -19,6 +23,7 @@ function withoutResidual(base: AdditiveModel): Omit<Characterization, 'residual'
     black: base.black,
     matrix: Float64Array.from(base.matrix.flatMap((row, k) => row.map((v) => v / base.white[k]))),
     relativeBlack: Float64Array.from(base.black.map((v, k) => v / base.white[k])),
+    shared: Float64Array.from(base.shared ?? [0, 0, 0], (v, k) => v / base.white[k]),
     curves,
   }
 }
@@ -65,7 +70,7 @@ function fitResidual(all: readonly PatchReading[], plain: Characterization): Smo
 }
 
 const additive = (readings: readonly PatchReading[]): Characterization => ({
-  ...withoutResidual(fitAdditiveModel(readings)),
+  ...withoutResidual(fitWithSharedLight(readings) ?? fitAdditiveModel(readings)),
   residual: noResidual,
   kernel: '',
   readings: readings.length,

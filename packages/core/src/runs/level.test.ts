@@ -1,5 +1,7 @@
 import { uniformFrom } from '../random'
-import { nextLevelStep, type LevelTry } from './level'
+import { convertXyzToChromaticity } from '../color/chromaticity'
+import { scale, type Triple } from '../color/matrix3'
+import { additivityOf, headroomFor, nextLevelStep, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }
 
@@ -43,4 +45,22 @@ test('says how much there is when the goal cannot be reached', () => {
 test('rests at the lowest setting when even that is too bright', () => {
   const { step } = search((c) => 90 + c, 50, 80)
   expect(step).toMatchObject({ kind: 'settled', at: { control: 0 }, asLow: true })
+})
+
+describe('headroom', () => {
+  const corners = { black: [0.1, 0.1, 0.1], red: [42, 21.1, 2], green: [36, 72.1, 12], blue: [18, 7.3, 96] } as const
+  const together = [0, 1, 2].map((k) => corners.red[k] + corners.green[k] + corners.blue[k] - 0.2) as unknown as Triple
+
+  test('a display whose primaries make its white needs none for its own white', () => {
+    const own = convertXyzToChromaticity(together)
+    expect(additivityOf({ ...corners, white: together })).toBeCloseTo(1, 3)
+    expect(headroomFor({ ...corners, white: together }, own).factor).toBeCloseTo(1, 2)
+  })
+
+  test('one with a white subpixel must be as much brighter as its colours lack', () => {
+    const white = scale(together, 1 / 0.6)
+    const own = convertXyzToChromaticity(white)
+    expect(additivityOf({ ...corners, white })).toBeCloseTo(0.6, 2)
+    expect(headroomFor({ ...corners, white }, own).factor).toBeCloseTo(1 / 0.6, 2)
+  })
 })

@@ -40,11 +40,13 @@ export function headroomFor(corners: RawCorners, white: Chromaticity): Headroom 
       'The panel cannot mix the white of the aim from its primaries. Choose a white nearer to its own.',
     )
   const corrected = multiplyVector(matrix, weights)[1] + corners.black[1]
-  return { factor: corners.white[1] / corrected / Math.min(1, additivityOf(corners) / nearlyAdditive), weights }
+  const additivity = additivityOf(corners)
+  const keepingUp = additivity < nearlyAdditive ? additivity : 1
+  return { factor: corners.white[1] / corrected / keepingUp, weights }
 }
 
-/** Additivity from which a panel's white counts as the sum of its primaries: crosstalk and the supply take a little. */
-const nearlyAdditive = 0.9
+/** Additivity from which a display's white counts as the sum of its primaries: crosstalk and the supply take a little. */
+const nearlyAdditive = 0.88
 
 /**
  * Luminance of red, green and blue together, above black, as a share of white's: about 1, and well below it where a white

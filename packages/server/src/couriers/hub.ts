@@ -57,8 +57,8 @@ export interface HubListener {
   left(workstationId: number): Promise<void>
 }
 
-/** Wall time after which a command counts as unanswered, ms; the longest command is a table over a slow line. */
-const answerMs = 15 * 60_000
+/** Wall time after which a command counts as unanswered, ms; a write has what its display needs besides. */
+const answerMs = 5 * 60_000
 /** Wall time between two looks at whether a quiet courier is still there, ms. */
 const heartbeatMs = 10_000
 
@@ -214,14 +214,24 @@ export class CourierHub {
     if (!connection) return Promise.reject(new CourierGone())
     const id = ++this.lastId
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(() => {
-        connection.pending.delete(id)
-        connection.socket.terminate()
-        reject(new CourierGone())
-      }, answerMs).unref()
+      const timer = setTimeout(
+        () => {
+          connection.pending.delete(id)
+          connection.socket.terminate()
+          reject(new CourierGone())
+        },
+        this.patience(connection, name, args),
+      ).unref()
       connection.pending.set(id, { name, resolve: resolve as Pending['resolve'], reject, timer })
       connection.socket.send(JSON.stringify({ type: 'command', id, name, args }))
     })
+  }
+
+  /** How long an answer may take, ms of wall time: a write as long as its display says, and half as much again. */
+  private patience({ hello }: Connection, name: CommandName, args: object): number {
+    if (name !== 'display.writeSlot' && name !== 'display.readSlot') return answerMs
+    const display = hello.displays.find((d) => 'serial' in args && d.serial === args.serial)
+    return answerMs + 1500 * ((display?.resetSeconds ?? 0) + 1.5 * (display?.writeSeconds ?? 0))
   }
 
   close(): void {

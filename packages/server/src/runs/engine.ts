@@ -114,10 +114,16 @@ export class RunEngine {
   /** The label and aim of a run: the aim chosen for a full run, the slot's own for a check run. */
   private async purpose(
     input: StartRun,
-    slot: { label: string | null; aim: RunRow['aim'] | null; resolvedAim: RunRow['resolvedAim'] },
+    slot: { label: string | null; unsure: boolean; aim: RunRow['aim'] | null; resolvedAim: RunRow['resolvedAim'] },
     display: DisplayRow,
   ) {
     if (input.kind === 'check') {
+      if (slot.unsure)
+        throw new Refusal(
+          'conflict',
+          `Nobody knows what slot ${input.slot} holds: a write was cut short. Start a full run into it.`,
+          'slot',
+        )
       if (!slot.label || !slot.aim || !slot.resolvedAim)
         throw new Refusal(
           'conflict',

@@ -1,4 +1,4 @@
-import { panelKinds, type OperatingSystem, type PanelKind, type PipelineShape } from '@bichroma/core'
+import { certificateDays, panelKinds, type OperatingSystem, type PanelKind, type PipelineShape } from '@bichroma/core'
 import type {
   Condition,
   Correction,
@@ -115,8 +115,6 @@ const hostSettings: Readonly<
   },
 }
 
-/** Days for which a certificate of an instrument is taken to hold. */
-const certificateDays = 365
 const day = 86_400_000
 /** How far a workstation's clock may be off before it is told, minutes. */
 const clockMinutes = 5

@@ -16,16 +16,19 @@ export async function restore(context: RunContext): Promise<string> {
   context.wanted.pipeline = undefined
   context.wanted.backlight = undefined
   context.wanted.slot = undefined
-  await context.attempt(async (send) => {
+  const needsPower = await context.attempt(async (send) => {
     await send('display.setControls', { pipeline: 'slot' })
     if (written) await send('display.writeSlot', { slot: run.slot, label: former.label, hash: former.hash })
     await send('display.activateSlot', { slot: run.slot })
     await send('display.setControls', { backlight: former.backlight })
     if (former.activeSlot !== run.slot) await send('display.activateSlot', { slot: former.activeSlot })
+    return (await send('display.getControls', {})).needsPowerCycle
   })
   if (written)
     await services.data
       .getRepository(slotEntity)
       .update({ displayId: display.id, number: run.slot }, { ...former.row, unsure: false } as never)
-  return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.`
+  return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.${
+    needsPower ? ` ${display.name} takes it up when it is switched off and on.` : ''
+  }`
 }

@@ -1,12 +1,13 @@
 import { Button, Input, Table } from 'antd'
+import dayjs from 'dayjs'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { operatingSystems, panelKinds } from '@bichroma/core'
+import { certificateDays, operatingSystems, panelKinds } from '@bichroma/core'
 import type { DisplaySummary, Room, Workstation } from '@bichroma/contract'
 import { useDisplays, useInstruments, useRooms, useSession, useWorkstations } from '../api/queries'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
-import { formatDue, formatMoment } from '../parts/times'
+import { formatDay, formatDue, formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { AddDisplay } from './AddDisplay'
 
@@ -162,6 +163,14 @@ function InstrumentsPlane({ workstations }: { workstations: Workstation[] }) {
                     ? `on ${workstations.find((w) => w.id === i.workstationId)?.name}`
                     : 'not plugged in'}
                   {i.runId && <span className="runs"> · in a run</span>}
+                  {i.certifiedAt !== null && (
+                    <>
+                      <br />
+                      <span className={dayjs().diff(i.certifiedAt, 'day') > certificateDays ? 'asks' : 'quiet'}>
+                        certified {formatDay(i.certifiedAt)}
+                      </span>
+                    </>
+                  )}
                 </td>
               </tr>
             ))}

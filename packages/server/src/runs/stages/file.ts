@@ -1,4 +1,5 @@
 import {
+  decodeSlotTables,
   dueLine,
   fitMatrixModel,
   profileDescription,
@@ -9,6 +10,7 @@ import {
   type PatchReading,
   type ProfileSubject,
 } from '@bichroma/core'
+import type { CourierDisplay } from '@bichroma/contract'
 import { displayEntity, slotEntity } from '../../register/entities'
 import type { RunContext } from '../runContext'
 
@@ -21,6 +23,23 @@ export const subjectOf = (context: RunContext, at: number): ProfileSubject => ({
   at,
 })
 
+/** The curves of a calibration that lives in the video card, as shares 0–1, for its profile to carry; else none. */
+async function cardCurves(
+  { services, display, run }: RunContext,
+  { tablesIn, pipeline }: Pick<CourierDisplay, 'tablesIn' | 'pipeline'>,
+) {
+  if (tablesIn !== 'card') return undefined
+  const where = { displayId: display.id, number: run.slot }
+  const { tablesHash } = await services.data.getRepository(slotEntity).findOneByOrFail(where)
+  const bytes = tablesHash && (await services.contents.get(tablesHash))
+  if (!bytes) return undefined
+  const { shape, after } = decodeSlotTables(bytes, pipeline)
+  if (shape.kind !== '1D' || !after) return undefined
+  const top = 2 ** shape.after.bits - 1
+  const [red, green, blue] = after.map((table) => table.map((v) => v / top))
+  return [red, green, blue] as const
+}
+
 /** File: the profile from what Prove measured, the report, the slot's new judgement, and with it the due line. */
 export async function file(context: RunContext, readings: readonly PatchReading[], accountName: string): Promise<void> {
   const { run, display, instrument, workstation, services } = context
@@ -28,13 +47,20 @@ export async function file(context: RunContext, readings: readonly PatchReading[
   const evidence: string[] = []
   if (run.kind === 'full') {
     const subject = subjectOf(context, at)
+    const place = await context.step('where the tables live', async () => ({
+      tablesIn: context.facts.tablesIn,
+      pipeline: context.facts.pipeline,
+    }))
     const profile = writeMatrixProfile(fitMatrixModel(readings), {
       description: profileDescription(subject),
       copyright: 'No copyright: readings of a display.',
       createdAt: at,
+      videoCurves: await cardCurves(context, place),
     })
     await context.save({ profileHash: await services.contents.put(profile), profileName: profileFileName(subject) })
-    evidence.push(`Profile ${run.profileName}, ICC v4, matrix`)
+    evidence.push(
+      `Profile ${run.profileName}, ICC v4, matrix${place.tablesIn === 'card' ? ', with the video card’s curves: this display stores none itself, so it holds one calibration at a time, at the card’s precision' : ''}`,
+    )
   }
   const { activeSlot } = await context.step('slot at the end', (send) => send('display.getControls', {}))
   await services.data.getRepository(displayEntity).update({ id: display.id }, { activeSlot })

@@ -28,7 +28,7 @@ export async function level(context: RunContext, headroom: Headroom): Promise<vo
       await context.note({
         endedAt: context.services.now(),
         evidence: [
-          `${step.at.luminance.toFixed(1)} cd/m² raw for an aim of ${context.run.aim.luminance.toFixed(1)}: headroom ${((headroom.factor - 1) * 100).toFixed(0)}\u00a0% for the white correction`,
+          `${step.at.luminance.toFixed(1)} cd/m² raw for an aim of ${context.run.aim.luminance.toFixed(1)}: headroom ${((headroom.factor - 1) * 100).toFixed(0)}\u00a0% for white and colours`,
           step.asLow
             ? 'The backlight is at its lowest; the tables take the rest of the light away'
             : `Backlight at ${step.at.control}, found in ${tries.length} readings`,

@@ -1,0 +1,52 @@
+import type { PatchReading } from '../aims/metrics'
+import type { XYZ } from '../color/chromaticity'
+import { add, invert, multiplyVector, scale, subtract, transpose, type Triple } from '../color/matrix3'
+import { readingOf, type AdditiveModel } from '../profiles/additiveModel'
+import { monotoneCurve } from '../tone/monotoneCurve'
+
+/** An additive model of a display with a white subpixel, which shines with the least of the three channels. */
+export interface SharedLightModel extends AdditiveModel {
+  /** Light of the white subpixel at full signal, cd/m². */
+  readonly shared: XYZ
+}
+
+/** Red, green and blue together, as a share of white, from which a display counts as one without a white subpixel. */
+const nearlyAdditive = 0.88
+/** Steps of the fixed point; each leaves at most the white subpixel's share of the error before. */
+const steps = 60
+
+/**
+ * Fits a display whose white is more than its primaries together; null for one whose white is not, or whose readings lack
+ * a corner or two greys. White less the primaries is what shines with the least channel; greys give the curves.
+ */
+export function fitWithSharedLight(readings: readonly PatchReading[]): SharedLightModel | null {
+  const find = (...rgb: [number, number, number]) => readingOf(readings, rgb)
+  const [black, white, red, green, blue] = [find(0, 0, 0), find(1, 1, 1), find(1, 0, 0), find(0, 1, 0), find(0, 0, 1)]
+  if (!black || !white || !red || !green || !blue) return null
+  const columns = [red, green, blue].map((xyz) => subtract(xyz, black)) as [XYZ, XYZ, XYZ]
+  const together = add(add(columns[0], columns[1]), columns[2])
+  const whole = subtract(white, black)
+  if (together[1] / whole[1] >= nearlyAdditive) return null
+  const shared = subtract(whole, together)
+  const matrix = transpose(columns)
+  const back = invert(matrix)
+  const toLinear = (xyz: XYZ): Triple => {
+    const light = subtract(xyz, black)
+    let found: Triple = scale(multiplyVector(back, light), together[1] / whole[1])
+    for (let i = 0; i < steps; i++)
+      found = multiplyVector(back, subtract(light, scale(shared, Math.max(0, Math.min(...found)))))
+    return found
+  }
+  const levels = [
+    ...new Set(readings.filter(({ rgb: [r, g, b] }) => r === g && g === b && r > 0 && r < 1).map((p) => p.rgb[0])),
+  ].sort((a, b) => a - b)
+  if (levels.length < 2) return null
+  const greys = levels.map((v) => toLinear(find(v, v, v)!))
+  const curves = ([0, 1, 2] as const).map((c) => {
+    const root = [0, ...greys.map((g) => Math.cbrt(Math.max(0, g[c]))), 1]
+    for (let i = 1; i < root.length; i++) root[i] = Math.min(1, Math.max(root[i], root[i - 1]))
+    const curve = monotoneCurve([0, ...levels, 1], root)
+    return (v: number) => curve(v) ** 3
+  }) as unknown as AdditiveModel['curves']
+  return { black, white, matrix, curves, shared }
+}

@@ -1,0 +1,2 @@
+/** Days for which an instrument's certificate is taken to hold. */
+export const certificateDays = 365
