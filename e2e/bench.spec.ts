@@ -41,24 +41,3 @@ test('what the bench cannot do it says in a sentence', async ({ page, demo }) =>
   await page.locator('form[data-fault="shiftClock"]').getByRole('button', { name: 'Do it' }).click()
   await expect(page.getByRole('status')).toContainText('“minutes” is missing')
 })
-
-test('a reference display that has to be switched off and on: the sheet says so, and goes on after it', async ({
-  page,
-  demo,
-}) => {
-  await demo.fault('carry', { instrument: 'TC-0522', workstation: 'hall-01' })
-  await signIn(page, demo, 'technician')
-  // Ten minutes over a serial line are half a minute at this pace.
-  await page.goto(`${demo.url}/runs/new?display=8&kind=full&slot=1`)
-  await page.getByText('brief', { exact: true }).click()
-  await page.getByRole('button', { name: /Start full run and overwrite/ }).click()
-  await expect(page.getByRole('alert')).toContainText(
-    'Lantern 1 takes up its new table only when it is switched off and on',
-    {
-      timeout: 240_000,
-    },
-  )
-  await demo.fault('powerCycle', { display: 'MR-32-006116' })
-  await page.getByRole('button', { name: 'Go on' }).click()
-  await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
-})

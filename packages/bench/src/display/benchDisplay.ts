@@ -311,7 +311,7 @@ export class BenchDisplay implements DisplayDevice {
 
   async writeSlot(number: number, label: string | null, bytes: Uint8Array | null) {
     this.needLink()
-    const slot = this.slot(number)
+    this.slot(number)
     const { tables: traits } = this.traits.panel
     let tables: SlotTables | null = null
     try {
@@ -340,8 +340,7 @@ export class BenchDisplay implements DisplayDevice {
       this.next.damageWrite = false
       tables = damaged(tables)
     }
-    this.keep(number, tables ? label : (label ?? traits.presets[number - 1] ?? null), tables)
-    void slot
+    this.keep(number, label ?? (tables ? null : (traits.presets[number - 1] ?? null)), tables)
   }
 
   private keep(number: number, label: string | null, tables: SlotTables | null) {
