@@ -274,13 +274,16 @@ async function until(condition: () => Promise<boolean>): Promise<void> {
   }
 }
 
-if (process.argv[1]?.endsWith('makeDemo.ts')) {
+async function main() {
   const { values } = parseArgs({
     options: { folder: { type: 'string', default: '.demo' }, scenario: { type: 'string' } },
   })
   const scenario = values.scenario ? readScenarioFile(values.scenario) : fenLantern
-  makeDemo(values.folder, Date.now(), (line) => console.log(line), scenario).catch((error: Error) => {
+  await makeDemo(values.folder, Date.now(), (line) => console.log(line), scenario)
+}
+
+if (process.argv[1]?.endsWith('makeDemo.ts'))
+  main().catch((error: Error) => {
     console.error(error.message)
     process.exit(1)
   })
-}
