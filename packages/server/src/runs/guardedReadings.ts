@@ -57,11 +57,14 @@ export class WhiteWatch {
 
   /** Reads white, and makes sure that the display was then as the run wants it. */
   static async start(context: RunContext, wish: Wish): Promise<{ watch: WhiteWatch; white: Got }> {
-    for (;;) {
+    for (let tries = 1; tries <= mostAsks; tries++) {
       const white = { name: wish.name, ...(await context.read(wish.name, wish.rgb, wish.deltaEOf)) }
       const watch = new WhiteWatch(context, white.xyz, wish.rgb)
       if (!(await watch.pressed())) return { watch, white }
     }
+    throw new RunFailed(
+      `${context.display.name} does not stay as the run sets it. See that nobody presses its buttons, and start again.`,
+    )
   }
 
   /** Reads patches in blocks; a block that a step in white spoiled is read again once hands have seen to it. */

@@ -8,11 +8,6 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const aim = run.resolvedAim
   if (!aim) throw new RunFailed('The slot’s aim is not known, so there is nothing to judge by. Start a full run.')
   await context.want('prove through the slot', { pipeline: 'slot', slot: run.slot })
-  const { activeSlot } = await context.step('active slot', (send) => send('display.getControls', {}))
-  if (activeSlot !== run.slot)
-    throw new RunFailed(
-      `The display shows slot ${activeSlot}, not slot ${run.slot}. Switch it to slot ${run.slot} and start again.`,
-    )
   const wishes = provePatches.map(({ name, rgb }) => ({
     name,
     rgb,
