@@ -38,14 +38,7 @@ export const useInstruments = () => useGet<Instrument[]>('/instruments')
 export const useAims = () => useGet<StoredAim[]>('/aims')
 export const useLimits = () => useGet<StoredLimits[]>('/limits')
 export const useRuns = () => useGet<RunSummary[]>('/runs')
-/** How often a run that is going on is asked for besides its events, ms: one that ended while it was asked for sends no more. */
-const askAgainMs = 3000
-export const useRun = (id: number) =>
-  useQuery({
-    queryKey: ['runs', String(id)],
-    queryFn: () => ask<RunDetail>('GET', `/runs/${id}`),
-    refetchInterval: ({ state }) => (state.data?.state === 'running' ? askAgainMs : false),
-  })
+export const useRun = (id: number) => useGet<RunDetail>(`/runs/${id}`)
 export const useReview = (id: number) => useGet<RunReview>(`/runs/${id}/review`)
 export const useRollout = () => useGet<RolloutRow[]>('/rollout')
 export const usePulse = () => useGet<Pulse>('/pulse')

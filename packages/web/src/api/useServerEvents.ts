@@ -1,6 +1,7 @@
 import { useEffect } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
 import type { RunDetail, ServerEvent, Topic } from '@bichroma/contract'
+import { makeStale } from './makeStale'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
@@ -19,14 +20,13 @@ export function useServerEvents(): void {
     let opened = false
     source.onopen = () => {
       // After a break anything may have changed.
-      if (opened) void client.invalidateQueries()
+      if (opened) void makeStale(client)
       opened = true
     }
     source.onmessage = ({ data }) => {
       const event = JSON.parse(data as string) as ServerEvent
       if (event.type === 'changed') {
-        for (const first of new Set(event.topics.flatMap((t) => staleQueries[t])))
-          void client.invalidateQueries({ queryKey: [first] })
+        for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) void makeStale(client, [first])
         return
       }
       const { latest, ...live } = event.run
@@ -35,7 +35,7 @@ export function useServerEvents(): void {
         const last = known.log[known.log.length - 1]?.seq ?? -1
         return { ...known, ...live, log: latest && latest.seq > last ? [...known.log, latest] : known.log }
       })
-      if (live.state !== 'running') void client.invalidateQueries({ queryKey: ['runs'] })
+      if (live.state !== 'running') void makeStale(client, ['runs'])
     }
     return () => source.close()
   }, [client])
