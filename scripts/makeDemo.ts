@@ -1,12 +1,13 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseArgs } from 'node:util'
-import { fenLantern, readScenarioFile, type Scenario } from '@bichroma/bench'
+import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichroma/bench'
 import type { RunKind } from '@bichroma/core'
 import type { Instrument, RunDetail } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
 import { Processes } from './processes.mjs'
+import { seeTo, type Hands } from './hands'
 import { demoAccounts, demoAims, demoCorrections, demoLimits, demoStories } from './demoStudio'
 
 const day = 86_400_000
@@ -141,6 +142,19 @@ async function live(making: Making, control: string, today: number): Promise<voi
     )
   }
 
+  const handsAt = (serial: string): Hands => ({
+    brightest: 100,
+    brightness: async () => {
+      const { workstations } = (await (await fetch(`${control}/state`)).json()) as ReturnType<Bench['overview']>
+      const { slots, activeSlot } = workstations.flatMap((w) => w.displays).find((d) => d.serial === serial)!
+      return slots[activeSlot - 1].backlight
+    },
+    turnTo: (backlight) => bench('/faults/buttons', { display: serial, backlight }),
+    powerCycle: () => bench('/faults/powerCycle', { display: serial }),
+    // Nobody knocks an instrument in this history.
+    seat: async () => {},
+  })
+
   /** What the slots hold so far, by display and slot. */
   const held = new Map<string, string>()
   const instrumentIds = new Map<string, number>()
@@ -169,9 +183,9 @@ async function live(making: Making, control: string, today: number): Promise<voi
     const ended = server.engine.ended(runId).then(() => true)
     while (!(await Promise.race([ended, wait(20)]))) {
       if (server.engine.live(runId)?.state !== 'waiting') continue
-      // The only thing that a run of this history waits for is hands on a power switch.
-      await bench('/faults/powerCycle', { display: serialOf[display] })
-      await server.engine.resume(runId)
+      const live = server.engine.live(runId)
+      const confirm = live ? await seeTo(live, handsAt(serialOf[display])) : []
+      await server.engine.resume(runId, confirm, 1).catch(() => null)
     }
     const run = await client.get<RunDetail>(`/runs/${runId}`)
     if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)

@@ -21,10 +21,10 @@ export const live = { workstation: 'sedge-02', serial: 'QL-27-04418', instrument
 export class Studio {
   private constructor(
     readonly folder: string,
-    readonly server: RunningServer,
+    public server: RunningServer,
     readonly bench: Bench,
     readonly clock: BenchClock,
-    readonly admin: ApiClient,
+    public admin: ApiClient,
     readonly displayId: number,
     readonly aimIds: Readonly<Record<string, number>>,
     readonly keys: Readonly<Record<string, string>>,
@@ -34,7 +34,7 @@ export class Studio {
   static async open(scenario: Scenario = fenLantern): Promise<Studio> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
     const clock = new BenchClock(Infinity)
-    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()) })
+    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()), gaugeMs: 1 })
     for (const [role, password] of Object.entries(passwords))
       await server.access.addAccount(role, role, role as Role, password)
     const admin = new ApiClient(server.url)
@@ -76,6 +76,16 @@ export class Studio {
   async connect(): Promise<void> {
     this.bench.connect(live.workstation)
     await until(async () => (await this.display()).live, 'the courier is connected')
+  }
+
+  /** Closes the server and starts another on the same folder and port. */
+  async restartServer(): Promise<void> {
+    const port = Number(new URL(this.server.url).port)
+    await this.server.close()
+    const now = () => Math.floor(this.clock.now())
+    this.server = await startServer({ dataDir: join(this.folder, 'data'), now, gaugeMs: 1, port })
+    this.admin = await this.as('administrator')
+    await until(async () => (await this.display()).live, 'the courier is back')
   }
 
   async as(role: Role): Promise<ApiClient> {

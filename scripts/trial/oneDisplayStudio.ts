@@ -1,12 +1,13 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { Bench, BenchClock, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
-import type { Aim, RunState, Sampling } from '@bichroma/core'
-import type { DisplaySummary, Instrument, RunDetail } from '@bichroma/contract'
+import { Bench, BenchClock, flat, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
+import type { Aim, RunKind, RunState, Sampling } from '@bichroma/core'
+import type { DisplaySummary, HostCondition, Instrument, ProfilePolicy, RunDetail } from '@bichroma/contract'
 import { startServer, type RunningServer } from '@bichroma/server'
 import { ApiClient } from '../apiClient'
 import { demoLimits } from '../demoStudio'
+import { seeTo, type Hands } from '../hands'
 
 const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
 const workstation = 'trial-01'
@@ -19,6 +20,10 @@ export interface TrialSetting {
   readonly aim: Aim
   readonly instrument: InstrumentModel
   readonly seed: number
+  /** Settings of the host that it does not tell. */
+  readonly untold?: readonly HostCondition[]
+  /** Minutes that the display has been on; long unless given. */
+  readonly warmMinutes?: number
   /** Hours that the display has been used. */
   readonly hours?: number
   /** When it is, ms since 1970: part of what makes a trial the same again. */
@@ -42,11 +47,13 @@ export class OneDisplayStudio {
     instrument,
     seed,
     hours = 400,
+    warmMinutes = 120,
+    untold = [],
     at = 1.8e12,
   }: TrialSetting): Promise<OneDisplayStudio> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
     const clock = new BenchClock(Infinity, at)
-    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()) })
+    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()), gaugeMs: 1 })
     await server.access.addAccount(account.login, account.name, 'administrator', account.password)
     const client = new ApiClient(server.url)
     await client.signIn(account.login, account.password)
@@ -80,8 +87,8 @@ export class OneDisplayStudio {
         workstations: [
           {
             room: 'Trial',
-            host: { ...host, administrator: true, signalRange: panel.signal.range, applications: [] },
-            displays: [{ name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes: 120 }],
+            host: { ...host, administrator: true, signalRange: panel.signal.range, applications: [], untold },
+            displays: [{ name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes }],
           },
         ],
       },
@@ -102,6 +109,20 @@ export class OneDisplayStudio {
     return (await this.client.get<Instrument[]>('/instruments')).find((i) => i.serial === serial)!.id
   }
 
+  readonly hands: Hands = {
+    brightest: 100,
+    brightness: async () => (await this.display.getControls()).backlight,
+    turnTo: async (backlight) => this.display.press({ backlight }),
+    powerCycle: () => this.display.powerCycle(),
+    seat: async () => {
+      this.bench.instrument(serials.instrument).seat = flat
+    },
+  }
+
+  get display() {
+    return this.bench.display(serials.display)
+  }
+
   /** Makes a correction of the instrument on this display; gives the Δu′v′ that it leaves. */
   async makeCorrection(): Promise<number> {
     const { residual } = await this.client.post<{ residual: number }>('/corrections', {
@@ -113,30 +134,33 @@ export class OneDisplayStudio {
   }
 
   /** Starts a run with the instrument on trial. */
-  async start(change: { sampling?: Sampling; kind?: 'full' | 'check'; slot?: number } = {}): Promise<number> {
-    const { sampling, kind = 'full', slot = 1 } = change
+  async start(
+    change: { sampling?: Sampling; kind?: RunKind; slot?: number; profile?: ProfilePolicy } = {},
+  ): Promise<number> {
+    const { sampling, kind = 'full', slot = 1, profile } = change
     const display = (await this.client.get<DisplaySummary[]>('/displays'))[0]
     const { id } = await this.client.post<{ id: number }>('/runs', {
       displayId: this.displayId,
       kind,
       slot,
       instrumentId: await this.instrumentId(serials.instrument),
+      ...((kind === 'full' || kind === 'baseline') && { aimId: this.aimId }),
       ...(kind === 'full' && {
-        aimId: this.aimId,
         overwrites: display.slots[slot - 1].label ?? '',
         ...(sampling && { sampling }),
       }),
+      ...(profile && { profile }),
     })
     return id
   }
 
   /**
    * Lets a run come to its end and gives it. Whenever it waits, `hands` sees to what it asks for and the run goes on;
-   * the usual hands switch the display off and on.
+   * the usual hands do what the run sheet says.
    */
   async finish(
     id: number,
-    hands: (message: string) => Promise<void> = () => this.bench.display(serials.display).powerCycle(),
+    hands: (run: RunDetail) => Promise<string[] | void> = (run) => seeTo(run, this.hands),
   ): Promise<RunDetail> {
     const held: readonly RunState[] = ['running', 'waiting']
     for (;;) {
@@ -144,8 +168,8 @@ export class OneDisplayStudio {
       const run = await this.client.get<RunDetail>(`/runs/${id}`)
       if (ended && !held.includes(run.state)) return run
       if (run.state === 'waiting') {
-        await hands(run.message ?? '')
-        await this.client.post(`/runs/${id}/resume`).catch(() => null)
+        const confirm = (await hands(run)) ?? []
+        await this.client.post(`/runs/${id}/resume`, { confirm }).catch(() => null)
       }
     }
   }

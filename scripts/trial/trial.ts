@@ -63,6 +63,19 @@ async function reachOf(studio: OneDisplayStudio, bits: number) {
   return (wanted: Triple) => invertXyz(c, wanted).left
 }
 
+/** How a run's slot does by the panel's noise-free truth, on patches that the run never saw; null for one without end. */
+export async function truthOfRun(
+  studio: OneDisplayStudio,
+  panel: PanelTraits,
+  run: RunDetail,
+  seed: number,
+): Promise<TruthResult | null> {
+  if (run.state !== 'done' || !run.resolvedAim) return null
+  const patches = unseenPatches(unseen, seed + 1000, panel.signal.bits)
+  const truth = (signals: readonly Triple[]) => studio.bench.truth(serials.display, signals)
+  return judgeByTruth(run.resolvedAim, patches, truth, await reachOf(studio, panel.signal.bits))
+}
+
 /** A whole full run on a panel, in this process, through the run engine and courier messages of the application. */
 export async function trial(options: TrialOptions): Promise<TrialResult> {
   const { panel, aim, instrument, corrected, sampling, seed } = options
@@ -70,7 +83,6 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
   try {
     const correctionResidual = corrected ? await studio.makeCorrection() : null
     const run = await studio.finish(await studio.start({ sampling }))
-    const patches = unseenPatches(unseen, seed + 1000, panel.signal.bits)
     return {
       panel: `${panel.maker} ${panel.model}`,
       instrument: `${instrument.maker} ${instrument.model}`,
@@ -81,15 +93,7 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       message: run.message,
       readings: run.log.length,
       minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
-      truth:
-        run.state === 'done' && run.resolvedAim
-          ? judgeByTruth(
-              run.resolvedAim,
-              patches,
-              (signals) => studio.bench.truth(serials.display, signals),
-              await reachOf(studio, panel.signal.bits),
-            )
-          : null,
+      truth: await truthOfRun(studio, panel, run, seed),
       seen: run.judged,
     }
   } finally {

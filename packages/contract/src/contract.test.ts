@@ -134,7 +134,9 @@ describe('limits', () => {
 
 test('other messages name the field at fault', () => {
   expect(refusal(startRunSchema, { displayId: 1, kind: 'full', slot: 0 }).field).toBe('slot')
-  expect(refusal(startRunSchema, { displayId: 1, kind: 'nap', slot: 1 }).sentence).toContain('full, check')
+  expect(refusal(startRunSchema, { displayId: 1, kind: 'nap', slot: 1 }).sentence).toContain(
+    'full, refresh, check, baseline, spot',
+  )
   expect(refusal(startRunSchema, { displayId: '1', kind: 'full', slot: 1 }).field).toBe('displayId')
   expect(refusal(startRunSchema, { displayId: 1.5, kind: 'full', slot: 1 }).sentence).toContain('whole number')
   expect(refusal(signInSchema, { login: 'a' }).field).toBe('password')
@@ -213,7 +215,7 @@ describe('courier messages', () => {
   })
 
   test('every command has both ends written down', () => {
-    expect(commandNames).toHaveLength(14)
+    expect(commandNames).toHaveLength(15)
     for (const name of commandNames) expect(Object.keys(commands[name])).toEqual(['args', 'result'])
     expect(
       resultSchema.isValidSync({

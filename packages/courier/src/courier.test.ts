@@ -6,6 +6,7 @@ import type { Hello, ResultMessage } from '@bichroma/contract'
 import { Contents } from './contents'
 import { Courier } from './courier'
 import { DeviceFault, type Devices } from './devices'
+import { courierProtocol } from '@bichroma/contract'
 import { exampleControls, exampleDisplay, exampleHost } from '@bichroma/contract/test'
 
 /** Devices that do nothing but what a test tells them. */
@@ -20,6 +21,7 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
       {
         identity,
         showPatch,
+        showName: async () => {},
         getControls,
         setControls: getControls,
         activateSlot: getControls,
@@ -115,7 +117,7 @@ afterEach(() => {
 })
 
 test('says who it is when it connects, and again after the line broke', async () => {
-  expect(end.hellos[0]).toMatchObject({ type: 'hello', protocol: 2, displays: [{ serial: 'S1' }] })
+  expect(end.hellos[0]).toMatchObject({ type: 'hello', protocol: courierProtocol, displays: [{ serial: 'S1' }] })
   end.socket!.terminate()
   await end.until(() => end.hellos.length === 2)
 })

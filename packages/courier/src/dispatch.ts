@@ -42,6 +42,10 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
       await shown.showPatch([rgb[0], rgb[1], rgb[2]], area, waitMs)
       return held.read(serial, correction)
     },
+    'display.showName': async ({ serial, lines, seconds }) => {
+      await display(serial).showName(lines, seconds)
+      return {}
+    },
     'display.getControls': ({ serial }) => display(serial).getControls(),
     'display.setControls': ({ serial, gains, ...change }) =>
       display(serial).setControls({ ...change, ...(gains && { gains: [gains[0], gains[1], gains[2]] }) }),

@@ -23,8 +23,10 @@ import { Rollout } from './rollout/rollout'
 import { rolloutRoutes } from './rollout/routes'
 import { RunEngine } from './runs/engine'
 import { RunLog } from './runs/runLog'
+import { outlookRoutes } from './runs/outlook'
 import { runRoutes } from './runs/routes'
 import { inlineSolver, type Solver } from './runs/solver'
+import { settingRoutes } from './studio/settings'
 
 export interface ServerOptions {
   /** Folder of everything that is kept. */
@@ -37,6 +39,8 @@ export interface ServerOptions {
   /** UTC, ms since 1970. */
   readonly now?: () => number
   readonly solver?: Solver
+  /** Wall time between two looks at what hands do at a display, ms; 700 unless given. */
+  readonly gaugeMs?: number
 }
 
 export interface RunningServer {
@@ -65,6 +69,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       setImmediate(() => {
         events.changed('couriers', 'register')
         void rollout.attend(workstationId)
+        engine.lookAtQueue()
       })
     },
     left: async (workstationId) => {
@@ -85,17 +90,21 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       now,
       publish: (run) => events.send({ type: 'run', run }),
       changed: () => events.changed('runs', 'register'),
+      gaugeMs: options.gaugeMs ?? 700,
     },
     (id) => access.nameOf(id),
   )
   await engine.takeStock()
+  engine.lookAtQueue()
 
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
   registerRoutes(api, data, hub, events, now)
   correctionRoutes(api, data, hub, now, () => events.changed('register'))
   aimRoutes(api, data, events, now)
-  runRoutes(api, data, engine, contents)
+  settingRoutes(api, data, events)
+  runRoutes(api, { data, hub, engine, contents, changed: () => events.changed('runs') })
+  outlookRoutes(api, data, hub)
   rolloutRoutes(api, data, hub, rollout)
   pulseRoutes(api, data, hub, engine, now)
   api.on('GET /events', (_request, response) => events.listen(response))

@@ -71,6 +71,7 @@ export class BenchDisplay implements DisplayDevice {
   /** Pipelines of the slots as they were at the last power cycle, by slot; null for an empty one. */
   private readonly inForce = new Map<number, ((signal: Triple) => Triple) | null>()
   private waitsForPower = false
+  private named: { lines: string[]; until: number } | null = null
   /** The data cable beside the video cable. */
   dataLink = true
   /** The video cable and the mains. */
@@ -106,6 +107,7 @@ export class BenchDisplay implements DisplayDevice {
       signalBits: panel.signal.bits,
       signalRange: surroundings.signalRange,
       backlight: { min: panel.control.min, max: panel.control.max },
+      brightnessBy: panel.control.by,
       gains: panel.gains && { min: 0, max: panel.gains.max, factory: panel.gains.max, place: panel.gains.place },
     }
   }
@@ -271,14 +273,27 @@ export class BenchDisplay implements DisplayDevice {
       gains: this.traits.panel.gains && [...gains],
       dynamicContrast,
       needsPowerCycle: this.waitsForPower,
-      warmMinutes: this.warmMinutes,
+      warmMinutes: this.traits.panel.time.tellsWarmth ? this.warmMinutes : null,
     }
+  }
+
+  async showName(lines: readonly string[], seconds: number) {
+    this.needPicture()
+    await this.clock.pass(takes.draw)
+    this.named = { lines: [...lines], until: this.clock.now() + seconds * 1000 }
+  }
+
+  /** The name that stands on it now, if one does; for whoever looks at it. */
+  get nameShown(): readonly string[] | null {
+    return this.named && this.clock.now() < this.named.until ? this.named.lines : null
   }
 
   async setControls(change: { backlight?: number; gains?: Triple; pipeline?: 'slot' | 'bypass' }) {
     this.needLink()
     const { backlight: range, gains: gainRange } = this.identity
     if (change.backlight !== undefined) {
+      if (this.identity.brightnessBy === 'hands')
+        throw new DeviceFault('device', 'This display’s brightness obeys only its own buttons.')
       if (change.backlight < range.min || change.backlight > range.max)
         throw new DeviceFault(
           'device',

@@ -167,6 +167,12 @@ export const faults = {
     }),
     (bench, v) => (bench.host(v.workstation).conditions[v.condition] = v.on),
   ),
+  atWork: fault(
+    'Workstation',
+    'Somebody sits down at the workstation and works.',
+    yup.object({ workstation: workstation(), on: on() }),
+    (bench, v) => bench.host(v.workstation).attend(v.on),
+  ),
   fillDisk: fault(
     'Workstation',
     'Fills the workstation’s disk.',

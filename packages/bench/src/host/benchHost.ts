@@ -18,10 +18,14 @@ export interface HostTraits {
   readonly administrator: boolean
   readonly signalRange: SignalRange
   readonly applications: HostFacts['applications']
+  /** Settings that this system does not tell. */
+  readonly untold?: readonly HostCondition[]
 }
 
 /** Durations at real pace, ms. */
 const takes = { place: 600, list: 200 }
+/** How long nobody has touched a workstation when the bench starts, ms. */
+const idleAtFirst = 4 * 3_600_000
 
 /** A simulated workstation: a profile store of real files under a root of its own, and its system's own bindings. */
 export class BenchHost implements HostDevice {
@@ -30,6 +34,9 @@ export class BenchHost implements HostDevice {
   ) as Record<HostCondition, boolean>
   systemVersion: string
   diskFull = false
+  /** Somebody works at it. */
+  private atWork = false
+  private leftAt: number
   /** How far its own clock is off, ms. */
   clockShiftMs = 0
   /** What is bound but waits for a sign-out or restart: what is in force until then, by display. */
@@ -41,6 +48,13 @@ export class BenchHost implements HostDevice {
     private readonly clock: BenchClock,
   ) {
     this.systemVersion = traits.systemVersion
+    this.leftAt = clock.now() - idleAtFirst
+  }
+
+  /** Somebody sits down at it, or leaves. */
+  attend(on: boolean): void {
+    if (this.atWork && !on) this.leftAt = this.clock.now()
+    this.atWork = on
   }
 
   async facts(): Promise<HostFacts> {
@@ -49,8 +63,12 @@ export class BenchHost implements HostDevice {
       name,
       operatingSystem,
       systemVersion: this.systemVersion,
-      conditions: { ...this.conditions },
+      conditions: {
+        ...this.conditions,
+        ...Object.fromEntries((this.traits.untold ?? []).map((condition) => [condition, null])),
+      },
       applications: [...applications],
+      idleMinutes: this.atWork ? 0 : Math.max(0, (this.clock.now() - this.leftAt) / 60_000),
       clock: Math.round(this.clock.wall() + this.clockShiftMs),
     }
   }

@@ -81,6 +81,10 @@ const control = group('The brightness control.', {
   factory: numberOr(80, 'Setting in which it leaves the factory.', 0, 1000),
   lowest: numberOr(0.08, 'Light at the lowest setting, as a share of full.', 0, 0.9),
   exponent: numberOr(1.12, 'Exponent of the control’s curve.', 0.5, 3),
+  by: about(
+    yup.string<'commands' | 'hands'>().oneOf(['commands', 'hands']).default('commands'),
+    'Whether it obeys commands, or only hands at the display’s own buttons. commands unless given.',
+  ),
 })
 
 const gains = group('Gains and offsets of the channels, at the display’s own buttons and by command.', {
@@ -128,6 +132,10 @@ const time = group('What changes with time.', {
     luminance: numberOr(0.0015, 'Of all light, as a share.', 0, 0.03),
     blue: numberOr(0.001, 'Of blue besides, as a share.', 0, 0.03),
   }),
+  tellsWarmth: about(
+    yup.boolean().strict().default(true),
+    'The display tells how long it has been on. true unless given.',
+  ),
   delayMs: numberOr(60, 'From the signal’s change to the first change of light, ms.', 0, 2000),
   settlingMs: numberOr(8, 'Time in which the light then goes two thirds of the way, ms.', 0, 1000),
 })

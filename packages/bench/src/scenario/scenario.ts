@@ -1,4 +1,12 @@
-import { nameField, numberField, validate, yup, type HostFacts } from '@bichroma/contract'
+import {
+  hostConditionNames,
+  nameField,
+  numberField,
+  validate,
+  yup,
+  type HostCondition,
+  type HostFacts,
+} from '@bichroma/contract'
 import { operatingSystemNames, type OperatingSystem, type SignalRange } from '@bichroma/core'
 import type { DisplayTraits } from '../display/benchDisplay'
 import type { HostTraits } from '../host/benchHost'
@@ -55,6 +63,17 @@ export const scenarioSchema = yup
             .of(yup.mixed<HostFacts['applications'][number]>().required())
             .strict()
             .max(32)
+            .default(() => []),
+          untold: yup
+            .array()
+            .of(
+              yup
+                .string<HostCondition>()
+                .oneOf([...hostConditionNames])
+                .required(),
+            )
+            .strict()
+            .max(hostConditionNames.length)
             .default(() => []),
           displays: many(
             yup

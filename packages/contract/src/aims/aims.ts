@@ -92,6 +92,7 @@ export const aimSchema = yup
   .object({
     white,
     luminance: numberField().required().moreThan(0).max(10000).label('Luminance'),
+    asBright: yup.boolean().strict().optional(),
     toneResponse,
     primaries,
     // Left out, it is the panel’s own.

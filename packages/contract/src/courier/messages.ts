@@ -10,7 +10,7 @@ import { yup } from '../sentences'
 import { pipelineShapeSchema } from './pipelineShape'
 
 /** Version of the protocol below; a courier that speaks another is refused with a sentence. */
-export const courierProtocol = 2
+export const courierProtocol = 3
 
 const unit = () => numberField().required().min(0).max(1)
 const panelKindField = () => yup.string<PanelKind>().oneOf(panelKindNames)
@@ -47,6 +47,8 @@ export const courierDisplaySchema = yup
     /** The range in which the workstation sends signals to this display. */
     signalRange: rangeField().required(),
     backlight: wholeRange(),
+    /** Whether its brightness obeys commands, or only the hands at its own buttons. */
+    brightnessBy: yup.string<'commands' | 'hands'>().oneOf(['commands', 'hands']).required(),
     /** Gains of red, green and blue, if the display has them, and whether they sit before or after the tables. */
     gains: yup
       .object({
@@ -92,7 +94,8 @@ const displayControlsSchema = yup
     dynamicContrast: yup.boolean().strict().required(),
     /** A table was written that will hold only after a power cycle. */
     needsPowerCycle: yup.boolean().strict().required(),
-    warmMinutes: numberField().required().min(0),
+    /** Minutes since it was switched on; null when it does not tell. */
+    warmMinutes: numberField().min(0).nullable().defined(),
   })
   .noUnknown()
 export type DisplayControls = yup.InferType<typeof displayControlsSchema>
@@ -124,11 +127,12 @@ const hostFactsSchema = yup
     name: nameField(),
     operatingSystem: yup.string<OperatingSystem>().oneOf(operatingSystemNames).required(),
     systemVersion: nameField(),
+    /** Null for a setting that this system does not tell: somebody has to look. */
     conditions: yup
       .object(
-        Object.fromEntries(hostConditionNames.map((n) => [n, yup.boolean().strict().required()])) as Record<
+        Object.fromEntries(hostConditionNames.map((n) => [n, yup.boolean().strict().nullable().defined()])) as Record<
           HostCondition,
-          yup.BooleanSchema<boolean>
+          yup.BooleanSchema<boolean | null>
         >,
       )
       .noUnknown()
@@ -150,6 +154,8 @@ const hostFactsSchema = yup
       .strict()
       .required()
       .max(32),
+    /** Minutes since somebody last touched the workstation; null when it does not tell. */
+    idleMinutes: numberField().min(0).nullable().defined(),
     /** The workstation's own clock, ms since 1970. */
     clock: numberField().required().integer(),
   })
@@ -216,6 +222,17 @@ export const commands = {
       })
       .noUnknown(),
     result: readingSchema,
+  },
+  /** Shows lines of text large on the display for some seconds, so that people see which one it is. */
+  'display.showName': {
+    args: yup
+      .object({
+        ...serial,
+        lines: yup.array().of(yup.string().strict().required().max(80)).strict().required().min(1).max(3),
+        seconds: numberField().required().min(1).max(120),
+      })
+      .noUnknown(),
+    result: none,
   },
   'display.getControls': { args: yup.object(serial).noUnknown(), result: displayControlsSchema },
   'display.setControls': {

@@ -16,7 +16,13 @@ import {
 } from '@bichroma/core'
 import { idField, numberField } from '../fields'
 import { yup } from '../sentences'
+import type { ProfilePolicy } from '../studio/settings'
+import { profilePolicySchema } from '../studio/settings'
 import type { RunSummary } from '../register/register'
+
+/** When a run begins. */
+export const beginnings = ['now', 'turn', 'night'] as const
+export type Begins = (typeof beginnings)[number]
 
 export const startRunSchema = yup
   .object({
@@ -30,9 +36,28 @@ export const startRunSchema = yup
     instrumentId: idField().optional(),
     /** How many and which patches a full run reads; usual unless given. */
     sampling: yup.string<Sampling>().oneOf(samplingNames).optional(),
+    /** At once unless given; else in its turn, once display and instrument are free, or in the night's window. */
+    begins: yup
+      .string<Begins>()
+      .oneOf([...beginnings])
+      .optional(),
+    /** What the profile is to be; the studio's policy unless given. */
+    profile: profilePolicySchema.optional().default(undefined),
   })
   .noUnknown()
-export type StartRun = yup.InferType<typeof startRunSchema>
+export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile'> & { profile?: ProfilePolicy }
+
+/** What a person says when a run that waits is to go on: the conditions of Ready that they have looked at. */
+export const resumeRunSchema = yup
+  .object({
+    confirm: yup.array().of(yup.string().strict().required().max(40)).strict().max(40).optional(),
+  })
+  .noUnknown()
+
+/** Which profile to make anew from what a run read. */
+export const rebuildProfileSchema = yup
+  .object({ profile: profilePolicySchema.optional().default(undefined) })
+  .noUnknown()
 
 /** What is done to an instrument's readings: nothing, a correction that it holds, or one made on a display. */
 export type Correction =
@@ -47,6 +72,8 @@ export interface Condition {
   /** What was found. */
   found: string
   ok: boolean
+  /** Nothing tells it: a technician has to look and confirm it, or has done so. */
+  confirm?: { by: string; at: number } | 'needed'
   /** A run goes on although it is not met. */
   advisory?: boolean
   /** What to do when it is not. */
@@ -65,6 +92,20 @@ export interface StageRecord {
   conditions?: Condition[]
   /** Grey residuals of each round of Shape: ΔE2000 by level. */
   rounds?: { level: number; deltaE: number }[][]
+  /** Ready, where the warmth had to be measured: white's luminance by minutes since the first look. */
+  warmUp?: { minutes: number; luminance: number }[]
+  /** Level, where hands turn the brightness. */
+  gauge?: LevelGauge
+}
+
+/** What the level gauge shows: the aim's band, what was read, and what to turn. */
+export interface LevelGauge {
+  /** cd/m² of the raw white: at least this much, and what is near enough above it. */
+  from: number
+  to: number
+  /** Newest last, cd/m². */
+  luminances: number[]
+  turn: 'up' | 'down' | 'hold'
 }
 
 export interface RunReading {
@@ -95,6 +136,21 @@ export interface RunLive {
   latest: RunReading | null
 }
 
+/** What a kind of run is likely to take on a display, and how exact it is likely to be. */
+export interface RunOutlook {
+  kind: RunKind
+  /** Null for kinds of run whose number of readings does not follow a sampling. */
+  sampling: Sampling | null
+  readings: number
+  /** At real pace. */
+  minutes: number
+  /** Earlier runs on displays of this model that the figures come from; 0 when they are only reckoned. */
+  from: number
+  /** Medians of what those runs proved; null when there were none. */
+  averageDeltaE: number | null
+  worstDeltaE: number | null
+}
+
 export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'message' | 'latest'> {
   displayName: string
   aim: Aim
@@ -103,6 +159,8 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   /** What the slot held before a full run; null for nothing. */
   overwrote: string | null
   sampling: Sampling
+  begins: Begins
+  profile: ProfilePolicy | null
   correction: Correction | null
   log: RunReading[]
   profileHash: string | null

@@ -30,6 +30,7 @@ export const exampleDisplay: CourierDisplay = {
   signalBits: 10,
   signalRange: 'full',
   backlight: { min: 0, max: 100 },
+  brightnessBy: 'commands',
   gains: null,
 }
 
@@ -56,6 +57,7 @@ export const exampleHost: HostFacts = {
   systemVersion: '12',
   conditions: noConditions,
   applications: [],
+  idleMinutes: 45,
   clock: 1_800_000_000_000,
 }
 

@@ -35,8 +35,10 @@ export type AimBlack =
 /** What one slot shall reach. */
 export interface Aim {
   readonly white: AimWhite
-  /** cd/m² */
+  /** cd/m²; the least that will do for an aim that is as bright as it goes. */
   readonly luminance: number
+  /** As bright as the display goes at its white. A run then puts the luminance that it found in place of the least. */
+  readonly asBright?: boolean
   readonly toneResponse: ToneResponse
   readonly primaries: AimPrimaries
   /** The panel's own when left out. */

@@ -42,7 +42,7 @@ export const describeAim = (aim: Aim): string =>
   [
     describePrimaries(aim.primaries),
     describeWhite(aim.white),
-    `${aim.luminance} cd/m²`,
+    aim.asBright ? `as bright as it goes, ${aim.luminance} cd/m² or more` : `${aim.luminance} cd/m²`,
     describeTone(aim.toneResponse),
     describeBlack(aim.black),
   ]

@@ -53,7 +53,8 @@ export function predictLabInto(c: Characterization, r: number, g: number, b: num
   addResidual(c.residual, r, g, b, out)
 }
 
-function channelLight(curves: Float64Array, offset: number, signal: number): number {
+/** Linear light 0–1 of a signal, by the curve that begins at `offset`; outside 0–1 it goes on straight. */
+export function channelLight(curves: Float64Array, offset: number, signal: number): number {
   const at = signal * (curveEntries - 1)
   const i = at <= 0 ? 0 : at >= curveEntries - 1 ? curveEntries - 2 : at | 0
   const low = curves[offset + i]

@@ -47,7 +47,7 @@ function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
 }
 
 /** What the additive model leaves, in CIELAB, as a smooth function of the signal. */
-function fitResidual(all: readonly PatchReading[], plain: Characterization): Smoother {
+function fitResidual(all: readonly PatchReading[], plain: Characterization, smoothly = false): Smoother {
   const readings = someOf(all)
   const n = readings.length
   const points = new Float64Array(3 * n)
@@ -66,7 +66,7 @@ function fitResidual(all: readonly PatchReading[], plain: Characterization): Smo
     // The slope of L* over luminance times the noise there, squared, and 1 at white.
     noise[i] = Math.max(y, 0.008856) ** (-4 / 3) * (y * y + darkNoiseKnee ** 2)
   })
-  return fitSmoother(points, values, noise)
+  return fitSmoother(points, values, noise, smoothly)
 }
 
 const additive = (readings: readonly PatchReading[]): Characterization => ({
@@ -76,15 +76,23 @@ const additive = (readings: readonly PatchReading[]): Characterization => ({
   readings: readings.length,
 })
 
+/** A characterization, and laid over it what it leaves of the readings. */
+export function withFittedResidual(
+  c: Characterization,
+  readings: readonly PatchReading[],
+  smoothly = false,
+): Characterization {
+  const smoother = fitResidual(readings, c, smoothly)
+  const more = smoother.onGrid(gridSize)
+  return { ...c, residual: more.map((v, i) => v + c.residual[i]), kernel: smoother.kernel, readings: readings.length }
+}
+
 /**
  * Characterizes a display from readings (signal 0–1, XYZ in cd/m²). Needs what {@link fitAdditiveModel} needs; throws
  * Error naming what is missing.
  */
-export function characterize(readings: readonly PatchReading[]): Characterization {
-  const plain = additive(readings)
-  const smoother = fitResidual(readings, plain)
-  return { ...plain, residual: smoother.onGrid(gridSize), kernel: smoother.kernel }
-}
+export const characterize = (readings: readonly PatchReading[]): Characterization =>
+  withFittedResidual(additive(readings), readings)
 
 /** Candidates among which the least certain colours are looked for, and readings of which the search takes account. */
 const [candidateCount, mostReadings] = [600, 700]

@@ -26,6 +26,8 @@ const kernels: readonly Kernel[] = [
   ...[0.6, 1, 1.6].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) })),
   ...[0.8, 2, 4].map((l) => ({ name: `Matérn 5/2, length ${l}`, of: matern(l) })),
 ]
+/** For what is known to change slowly over the whole cube. */
+const smoothKernels: readonly Kernel[] = [1, 1.6, 3].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) }))
 const noiseShares = [1e-7, 1e-5, 1e-3, 3e-2]
 const middlingShare = 1e-5
 
@@ -76,7 +78,7 @@ function leaveOneOut(kernel: AxisKernel, points: Float64Array, values: Float64Ar
 }
 
 /** The kernel and share of noise that predict each of some of the points best from the others. */
-function chooseKernel(points: Float64Array, values: Float64Array, noise: Float64Array) {
+function chooseKernel(kernels: readonly Kernel[], points: Float64Array, values: Float64Array, noise: Float64Array) {
   const n = noise.length
   const step = Math.max(1, n / mostForChoice)
   const chosen = Array.from({ length: Math.min(n, mostForChoice) }, (_, i) => Math.floor(i * step))
@@ -120,9 +122,14 @@ function factorize(kernel: AxisKernel, points: Float64Array, noise: Float64Array
  * outputs), `noise` n relative variances (1 for a usual reading). C. E. Rasmussen, C. K. I. Williams, Gaussian Processes
  * for Machine Learning, 2006, §2.2 and §5.4.2.
  */
-export function fitSmoother(points: Float64Array, values: Float64Array, noise: Float64Array): Smoother {
+export function fitSmoother(
+  points: Float64Array,
+  values: Float64Array,
+  noise: Float64Array,
+  smoothly = false,
+): Smoother {
   const n = noise.length
-  const { kernel, share: least } = chooseKernel(points, values, noise)
+  const { kernel, share: least } = chooseKernel(smoothly ? smoothKernels : kernels, points, values, noise)
   const { factor, share } = factorize(kernel.of, points, noise, least)
   const weights = [0, 1, 2].map((k) => solveCholesky(factor, n, column(values, n, k)))
   return {

@@ -10,13 +10,41 @@ export interface ProfileSubject {
   readonly at: number
 }
 
-/** The name inside a profile: display, slot, aim, luminance, date. */
-export const profileDescription = ({ display, slot, aim, luminance, at }: ProfileSubject): string =>
-  `${display}, slot ${slot}, ${aim}, ${Math.round(luminance)} cd, ${new Date(at).toISOString().slice(0, 10)}`
+/** What a template of names may hold in braces, and what each becomes. */
+const parts: Readonly<Record<string, (subject: ProfileSubject) => string>> = {
+  display: (s) => s.display,
+  slot: (s) => String(s.slot),
+  aim: (s) => s.aim,
+  luminance: (s) => String(Math.round(s.luminance)),
+  date: (s) => new Date(s.at).toISOString().slice(0, 10),
+}
 
-/** The file name of a profile: its description in letters, digits, hyphens and points that every system accepts. */
-export const profileFileName = (subject: ProfileSubject): string =>
-  `${profileDescription(subject)
+const inBraces = /\{([^{}]*)\}/g
+
+/** What is wrong with a template of profile names, to follow its name in a sentence; null when nothing is. */
+export function profileNameProblem(template: string): string | null {
+  const used = [...template.matchAll(inBraces)].map((m) => m[1])
+  const unknown = used.find((name) => !Object.hasOwn(parts, name))
+  const known = Object.keys(parts)
+    .map((p) => `{${p}}`)
+    .join(', ')
+  if (unknown !== undefined) return `holds {${unknown}}, which stands for nothing. What may stand in braces: ${known}.`
+  if (/[{}]/.test(template.replace(inBraces, '')))
+    return `has a brace without its partner. What may stand in braces: ${known}.`
+  if (!used.includes('display')) return 'must hold {display}, for two displays never share a profile.'
+  return null
+}
+
+/** The name inside a profile, by a template as {@link profileNameProblem} accepts it. */
+export const profileDescription = (template: string, subject: ProfileSubject): string =>
+  template.replace(inBraces, (whole, name: string) => parts[name]?.(subject) ?? whole)
+
+/** A file name that every system accepts: letters, digits, hyphens and points. `undated` leaves the date out. */
+export function profileFileName(template: string, subject: ProfileSubject, undated = false): string {
+  const used = undated ? template.replaceAll('{date}', '') : template
+  const name = profileDescription(used, subject)
     .normalize('NFKD')
     .replace(/[^A-Za-z0-9.-]+/g, '-')
-    .replace(/^[-.]+|-+$/g, '')}.icc`
+    .replace(/^[-.]+|[-.]+$/g, '')
+  return `${name || 'profile'}.icc`
+}

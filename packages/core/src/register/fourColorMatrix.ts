@@ -1,4 +1,4 @@
-import { convertXyzToUv, type XYZ } from '../color/chromaticity'
+import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
 import {
   diagonal,
   invert,
@@ -45,13 +45,16 @@ export const correctReading = (matrix: Matrix3, xyz: XYZ): XYZ => {
   return [Math.max(0, x), Math.max(0, y), Math.max(0, z)]
 }
 
-/** Largest Δu′v′ that a correction leaves at white and the primaries. */
-export function correctionResidual(matrix: Matrix3, reference: FourColors, measured: FourColors): number {
-  const names = ['white', 'red', 'green', 'blue'] as const
-  return Math.max(
-    ...names.map((name) => {
-      const [a, b] = [convertXyzToUv(reference[name]), convertXyzToUv(multiplyVector(matrix, measured[name]))]
-      return Math.hypot(a.u - b.u, a.v - b.v)
-    }),
-  )
+/** One colour as a reference and another instrument read it, cd/m². */
+export interface ReadTwice {
+  readonly reference: XYZ
+  readonly measured: XYZ
 }
+
+/** Largest Δu′v′ that a correction leaves at colours that it was not made from: on its own four it leaves nothing. */
+export const correctionResidual = (matrix: Matrix3, colors: readonly ReadTwice[]): number =>
+  Math.max(
+    ...colors.map(({ reference, measured }) =>
+      deltaUv(convertXyzToUv(reference), convertXyzToUv(multiplyVector(matrix, measured))),
+    ),
+  )

@@ -12,7 +12,7 @@ export interface ReportFacts {
   readonly by: string
   /** ms since 1970, UTC. */
   readonly at: number
-  readonly dueAt: number
+  readonly dueAt: number | null
   readonly aimName: string
   readonly metrics: Metrics
   readonly judgement: Judgement
@@ -82,7 +82,7 @@ h1{font-size:22px;font-weight:500}h2{font-size:15px;margin-top:24px}table{border
 td,th{border-top:1px solid #cfcfcf;padding:4px 8px 4px 0;text-align:left}th{font-weight:400;color:#6c6c6c}</style></head><body>
 <h1>${escape(facts.title)}: ${verdictWords[judgement.verdict]}</h1>
 <p>${escape(judgement.sentence)}</p>
-<p>${escape(facts.display)}, on ${escape(facts.workstation)}. Read with ${escape(facts.instrument)} by ${escape(facts.by)} on ${formatDate(facts.at)} (UTC). Due again ${formatDate(facts.dueAt)}.${facts.profileName ? ` Profile: ${escape(facts.profileName)}.` : ''}</p>
+<p>${escape(facts.display)}, on ${escape(facts.workstation)}. Read with ${escape(facts.instrument)} by ${escape(facts.by)} on ${formatDate(facts.at)} (UTC). ${facts.dueAt === null ? 'It changes nothing of when the display is due.' : `Due again ${formatDate(facts.dueAt)}.`}${facts.profileName ? ` Profile: ${escape(facts.profileName)}.` : ''}</p>
 <h2>Aim “${escape(facts.aimName)}”</h2>
 <table><tr><th></th><th>aim</th><th>achieved</th><th>difference</th></tr>${summary}</table>
 <h2>Limits</h2>

@@ -1,7 +1,7 @@
 import { uniformFrom } from '../random'
 import { convertXyzToChromaticity } from '../color/chromaticity'
 import { scale, type Triple } from '../color/matrix3'
-import { additivityOf, headroomFor, nextLevelStep, type LevelTry } from './level'
+import { additivityOf, headroomFor, nextLevelStep, turnOf, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }
 
@@ -63,4 +63,42 @@ describe('headroom', () => {
     expect(additivityOf({ ...corners, white })).toBeCloseTo(0.6, 2)
     expect(headroomFor({ ...corners, white }, own).factor).toBeCloseTo(1 / 0.6, 2)
   })
+})
+
+describe('what hands should turn', () => {
+  const band = { from: 100, to: 102.5, steady: 3 }
+  test.each<[string, number[], string]>([
+    ['too dark', [80], 'up'],
+    ['too bright', [140], 'down'],
+    ['inside for the first time', [140, 101], 'hold'],
+    ['inside, but still moving', [100.1, 101, 102.4], 'hold'],
+    ['inside and at rest', [140, 101, 101.1, 101], 'done'],
+    ['at rest just below the aim', [99.8, 99.8, 99.8], 'up'],
+    ['steps that leap over the band: still above', [110, 104], 'down'],
+    ['steps that leap over the band: below', [104, 104.1, 99], 'up'],
+    ['steps that leap over the band: back at the lowest above', [104, 104.1, 99, 104.1], 'hold'],
+    ['steps that leap over the band: at rest there', [104, 99, 104.1, 104, 104.1], 'done'],
+    ['a higher setting than that', [104, 99, 110], 'down'],
+  ])('%s', (_, luminances, turn) => {
+    expect(turnOf(luminances, band)).toBe(turn)
+  })
+
+  test.each([1, 3, 7])(
+    'a person who follows it comes to rest at the lowest setting that is enough (steps of %d %%)',
+    (percent) => {
+      const uniform = uniformFrom(percent)
+      const light = (setting: number) => 60 * (1 + percent / 100) ** setting
+      let setting = 20
+      const seen: number[] = []
+      for (let n = 0; n < 200; n++) {
+        seen.push(light(setting) * (1 + 0.001 * (uniform() - 0.5)))
+        const turn = turnOf(seen, band)
+        if (turn === 'done') break
+        setting += turn === 'up' ? 1 : turn === 'down' ? -1 : 0
+      }
+      expect(turnOf(seen, band)).toBe('done')
+      expect(light(setting)).toBeGreaterThanOrEqual(99.9)
+      expect(light(setting) <= 102.6 || light(setting - 1) < 100.1).toBe(true)
+    },
+  )
 })

@@ -101,3 +101,34 @@ export function nextLevelStep(
   const highest = above ? above.control - 1 : range.max
   return { kind: 'try', control: Math.min(highest, Math.max(lowest, Math.ceil(guess))) }
 }
+
+/** What hands should do with the brightness. */
+export type Turn = 'up' | 'down' | 'hold' | 'done'
+
+/**
+ * What to turn, from the luminances read so far (newest last) and the band they are to rest in: up below it, down above
+ * it, hold inside it, and done once so many readings in a row lay inside and the light held still. Where the buttons' steps
+ * leap over the band, the lowest light above it will do, once a step down from there was seen to be too little.
+ */
+export function turnOf(
+  luminances: readonly number[],
+  { from, to, steady }: { from: number; to: number; steady: number },
+): Turn {
+  const newest = luminances[luminances.length - 1]
+  if (newest < from) return 'up'
+  const top = Math.max(to, nearestAbove(luminances, from) * stillShare)
+  if (newest > top) return 'down'
+  const last = luminances.slice(-steady)
+  const rests = last.length === steady && last.every((l) => l >= from && l <= top)
+  return rests && Math.max(...last) <= Math.min(...last) * stillShare ? 'done' : 'hold'
+}
+
+/** Readings of one setting differ by less than this, by noise and warmth. */
+const stillShare = 1.006
+
+/** The lowest luminance at or above a goal from which a later reading fell below it; 0 when none did. */
+function nearestAbove(luminances: readonly number[], from: number): number {
+  const fell = luminances.findLastIndex((l, i) => l < from && luminances[i - 1] >= from)
+  const above = luminances.slice(0, Math.max(0, fell)).filter((l) => l >= from)
+  return above.length ? Math.min(...above) : 0
+}

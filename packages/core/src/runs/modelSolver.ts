@@ -1,25 +1,31 @@
 import { aimCurve, aimTargets, type ResolvedAim } from '../aims/aim'
 import type { PatchReading } from '../aims/metrics'
 import { buildSlot } from '../characterization/buildSlot'
+import { characterizeAnew } from '../characterization/characterizeAnew'
 import { characterize, leastCertainColors } from '../characterization/characterize'
-import { predictLabInto } from '../characterization/characterization'
+import { predictLabInto, type Characterization } from '../characterization/characterization'
 import { makeInverter } from '../characterization/inversion'
 import { convertLabToXyz, convertXyzToLab } from '../color/lab'
 import { invert, multiplyVector, subtract, type Triple } from '../color/matrix3'
 import type { PipelineShape } from '../tables/pipelineShape'
 import { quantizeSignal, type SlotTables } from '../tables/slotTables'
+import { greyPatch, type Patch } from './patches'
+import { namedBySignal } from './plan/planParts'
 
 /** What Shape has read of a panel as a whole; a plain object, so that a solve can run in another thread. */
 export interface ModelEvidence {
   readonly aim: ResolvedAim
   /** Drives (0–1) and what they showed. */
   readonly readings: readonly PatchReading[]
+  /** What an earlier run read of the same panel; the readings then only have to tell what changed. */
+  readonly before?: readonly PatchReading[]
   readonly signalBits: number
 }
 
-/** Drives, rounded to the signal's bits, that should show signals as the aim wants them. */
-export function solveSignals({ aim, readings, signalBits }: ModelEvidence, signals: readonly Triple[]): Triple[] {
-  const c = characterize(readings)
+const characterizationOf = ({ readings, before }: ModelEvidence): Characterization =>
+  before ? characterizeAnew(characterize(before), readings) : characterize(readings)
+
+function drivesFor(c: Characterization, { aim, signalBits }: ModelEvidence, signals: readonly Triple[]): Triple[] {
   const target = aimTargets(aim)
   const { intoSignal } = makeInverter(c)
   const found = new Float64Array(3)
@@ -30,15 +36,46 @@ export function solveSignals({ aim, readings, signalBits }: ModelEvidence, signa
   })
 }
 
+/** Drives, rounded to the signal's bits, that should show signals as the aim wants them. */
+export const solveSignals = (e: ModelEvidence, signals: readonly Triple[]): Triple[] =>
+  drivesFor(characterizationOf(e), e, signals)
+
+/** A signal of the aim, and the drive that should show it. */
+export interface SolvedPatch {
+  readonly patch: Patch
+  readonly drive: Triple
+}
+
+/** What the next round reads: white, so many greys, and so many colours or fewer, those that the readings tell least about. */
+export function solveRound(e: ModelEvidence, greys: number, colors: number): SolvedPatch[] {
+  const c = characterizationOf(e)
+  const patches = [
+    greyPatch(1),
+    ...Array.from({ length: greys }, (_, i) => greyPatch(((i + 1) / (greys + 1)) ** towardsBlack)),
+    ...leastKnown(c, e, colors).map(namedBySignal),
+  ]
+  const drives = drivesFor(
+    c,
+    e,
+    patches.map((p) => p.rgb),
+  )
+  return patches.map((patch, i) => ({ patch, drive: drives[i] }))
+}
+
+/** How much closer a round's greys lie together in the shadows. */
+const towardsBlack = 1.2
+
 /** Linear light by which a colour lies outside the aim's gamut, and signal by which two chosen ones are apart. */
 const [outsideBy, leastApart] = [0.01, 0.03]
 
 const apart = (a: Triple, b: Triple) => Math.hypot(a[0] - b[0], a[1] - b[1], a[2] - b[2])
 
 /** Signals of the aim (0–1) whose drives the readings tell least about, so many of them or fewer. */
-export function leastKnownSignals({ aim, readings }: ModelEvidence, count: number): Triple[] {
+export const leastKnownSignals = (e: ModelEvidence, count: number): Triple[] =>
+  leastKnown(characterizationOf(e), e, count)
+
+function leastKnown(c: Characterization, { aim, readings }: ModelEvidence, count: number): Triple[] {
   if (!count) return []
-  const c = characterize(readings)
   const lab = new Float64Array(3)
   const back = invert(aim.matrix)
   const { encode } = aimCurve(aim)
@@ -57,5 +94,5 @@ export function leastKnownSignals({ aim, readings }: ModelEvidence, count: numbe
 }
 
 /** The contents of the slot. */
-export const solveSlot = ({ aim, readings }: ModelEvidence, shape: PipelineShape): SlotTables =>
-  buildSlot(characterize(readings), aim, shape)
+export const solveSlot = (e: ModelEvidence, shape: PipelineShape): SlotTables =>
+  buildSlot(characterizationOf(e), e.aim, shape)

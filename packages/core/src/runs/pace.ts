@@ -1,27 +1,43 @@
-import { baselinePatches, provePatches, shapeColors, shapeLevels } from './patches'
 import type { PipelineShape } from '../tables/pipelineShape'
-import { makePlan, type Sampling } from './plan/patchPlan'
-import { shapeParts } from './shapeParts'
+import { baselinePatchesOf, cornerPatches, provePatchesOf } from './patches'
+import type { Sampling } from './plan/patchPlan'
+import { effortOf, matrixParts, modelParts, rawPatches, type Effort } from './shapeParts'
 import { runKinds, type RunKind, type Stage } from './stages'
 
-/** Readings that a stage is expected to take; Shape with three rounds of greys, as most displays need. */
-export const expectedReadings: Readonly<Record<Stage, number>> = {
-  ready: 0,
-  baseline: baselinePatches.length,
-  level: 5,
-  shape: 5 + shapeLevels.length * 4 + shapeColors.length * 2,
-  load: 0,
-  prove: provePatches.length,
-  file: 0,
+/** A look at white for so many readings, at most. */
+export const readingsBetweenLooks = 25
+
+/** Readings of Level: two or three tries, and one more where the control does not run straight. */
+const levelReadings = 4
+
+const withLooks = (readings: number) => readings + Math.ceil(readings / readingsBetweenLooks)
+
+/** Readings of Shape by what the slot can hold and how much it takes on, with as many rounds as most displays need. */
+export function shapeReadings(holds: PipelineShape['kind'], effort: Effort): number {
+  if (holds === '1D+3x3') {
+    const { levels, greyRounds, colors, colorRounds } = matrixParts[effort]
+    const raw = effort === 'refresh' ? 0 : levels.length - 1
+    return withLooks(cornerPatches.length + raw + levels.length * greyRounds + colors.length * colorRounds)
+  }
+  const rounds = modelParts[effort].rounds.reduce((sum, { greys, colors }) => sum + greys + colors + 1, 0)
+  return withLooks(cornerPatches.length + rawPatches(effort, 1).length + rounds)
 }
 
-/** Readings of a slot's Shape: by its kind of contents and, where the panel is characterized as a whole, the sampling. */
-export function shapeReadings(holds: PipelineShape['kind'], sampling: Sampling): number {
-  if (holds === '1D+3x3') return expectedReadings.shape
-  const { raw, rounds } = shapeParts[sampling]
-  const patches = 5 + makePlan(raw).length + rounds.reduce((sum, r) => sum + r.greys + r.colors + 1, 0)
-  // One look at white for every 25.
-  return Math.round(patches * 1.04)
+/** Readings that each stage of a run is expected to take. */
+export function plannedReadings(
+  kind: RunKind,
+  holds: PipelineShape['kind'] = '1D+3D',
+  sampling: Sampling = 'usual',
+): Readonly<Record<Stage, number>> {
+  return {
+    ready: 0,
+    baseline: baselinePatchesOf(kind).length,
+    level: levelReadings,
+    shape: shapeReadings(holds, effortOf(kind, sampling)),
+    load: 0,
+    prove: withLooks(provePatchesOf(kind).length),
+    file: 0,
+  }
 }
 
 /** Seconds that stages take besides their readings, until they have been measured. */
@@ -48,20 +64,22 @@ export interface Progress {
 }
 
 /**
- * How far a run is and how long it still takes, from the pace of its own readings.
- * `shaping`: readings that Shape is expected to take. `inStage` readings were taken in the current stage; `tookMs` are the durations of all readings so far, at real pace.
+ * How far a run is and how long it still takes, from the pace of its own readings. `inStage` readings were taken in the
+ * current stage; `tookMs` are the durations of all readings so far, at real pace; `planned` are the readings that each
+ * stage is expected to take, `loadSeconds` what the display needs to take its tables.
  */
 export function runProgress(
   kind: RunKind,
   stage: Stage,
   inStage: number,
   tookMs: readonly number[],
-  shaping = expectedReadings.shape,
+  planned: Readonly<Record<Stage, number>> = plannedReadings(kind),
+  loadSeconds: number = expectedSeconds.load,
 ): Progress {
   const list: readonly Stage[] = runKinds[kind].stages
   // The mean, not the median: dark patches take several times as long and count for what they are.
   const perReading = tookMs.length ? tookMs.reduce((a, b) => a + b, 0) / tookMs.length / 1000 : firstGuess
-  const seconds = (s: Stage) => (s === 'shape' ? shaping : expectedReadings[s]) * perReading + expectedSeconds[s]
+  const seconds = (s: Stage) => planned[s] * perReading + (s === 'load' ? loadSeconds : expectedSeconds[s])
   const at = list.indexOf(stage)
   const total = list.reduce((sum, s) => sum + seconds(s), 0)
   const before = list.slice(0, at).reduce((sum, s) => sum + seconds(s), 0)

@@ -1,4 +1,5 @@
 import type { Triple } from '../color/matrix3'
+import type { RunKind } from './stages'
 
 /** A colour to show: its name and its signal, 0–1. */
 export interface Patch {
@@ -38,17 +39,22 @@ export const baselinePatches: readonly Patch[] = [
   ...[0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9].map(greyPatch),
 ]
 
-/** The grey signals that Shape brings to the aim: 20 levels, closer together in the shadows. */
-export const shapeLevels: readonly number[] = [
-  0.02, 0.04, 0.06, 0.08, 0.11, 0.14, 0.18, 0.22, 0.27, 0.32, 0.38, 0.44, 0.5, 0.57, 0.64, 0.71, 0.78, 0.85, 0.92, 1,
-]
+/** The five patches that say how a raw panel mixes its light. */
+export const cornerPatches: readonly Patch[] = [white, black, ...hues.slice(0, 3)]
+
+/** How much closer grey levels lie together in the shadows. */
+const towardsBlack = 1.25
+
+/** Grey signals (0–1) that Shape brings to the aim, up to white, closer together in the shadows. */
+export const greyLevels = (count: number): readonly number[] =>
+  Array.from({ length: count }, (_, i) => Math.round(1000 * ((i + 1) / count) ** towardsBlack) / 1000)
 
 /** The colours by which Shape fits its matrix: each hue deep, bright and half, none of them read again by Prove. */
-export const shapeColors: readonly Patch[] = hues.flatMap((hue) => [
-  tint(hue, 0.93, 0),
-  tint(hue, 0.62, 0.1),
-  tint(hue, 0.88, 0.45),
-])
+export const shapeColors: readonly Patch[] = [
+  ...hues.map((hue) => tint(hue, 0.93, 0)),
+  ...hues.map((hue) => tint(hue, 0.88, 0.45)),
+  ...hues.map((hue) => tint(hue, 0.62, 0.1)),
+]
 
 /** Colours met in the studio's own work, as signals; chosen for this set. */
 export const naturalPatches: readonly Patch[] = [
@@ -79,3 +85,18 @@ export const provePatches: readonly Patch[] = [
   { name: 'Green 55 %', rgb: [0, 0.55, 0] },
   ...naturalPatches,
 ]
+
+/** What a spot run reads: the least from which a change of white, tone or colour shows. */
+export const spotPatches: readonly Patch[] = [
+  white,
+  black,
+  greyPatch(0.25),
+  greyPatch(0.6),
+  ...hues.slice(0, 3),
+  ...naturalPatches.filter(({ name }) => name === 'Leaf green' || name === 'Fair skin'),
+]
+
+/** What Baseline and Prove read, by kind of run. */
+export const baselinePatchesOf = (kind: RunKind): readonly Patch[] =>
+  kind === 'refresh' ? cornerPatches : baselinePatches
+export const provePatchesOf = (kind: RunKind): readonly Patch[] => (kind === 'spot' ? spotPatches : provePatches)

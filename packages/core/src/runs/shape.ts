@@ -129,18 +129,16 @@ export const residual = (aim: ResolvedAim, signal: Triple, xyz: XYZ): number =>
 
 /** When more rounds stop paying. */
 export const roundRules = {
-  /** Rounds of corrected greys at most. */
-  most: 5,
   /** A round must lower the average residual by this share of it to earn another. */
   gain: 0.1,
   /** An average ΔE2000 below which another round is not worth its minutes. */
   enough: 0.12,
 } as const
 
-/** Whether another round of greys is worth it, given the average residual of each round so far. */
-export function anotherRound(averages: readonly number[]): boolean {
+/** Whether another round of greys is worth it, given the average residual of each round so far and how many there may be. */
+export function anotherRound(averages: readonly number[], most: number): boolean {
   const n = averages.length
-  if (n >= roundRules.most) return false
+  if (n >= most) return false
   if (n === 0) return true
   if (averages[n - 1] <= roundRules.enough) return false
   return n === 1 || averages[n - 1] < averages[n - 2] * (1 - roundRules.gain)

@@ -3,7 +3,7 @@ import type { ResolvedAim } from '../aims/aim'
 import type { MatrixShape } from '../tables/pipelineShape'
 import { buildSlotTables, type SlotTables } from '../tables/slotTables'
 import type { RawCorners } from './level'
-import { leastKnownSignals, solveSignals, solveSlot } from './modelSolver'
+import { solveRound, solveSlot } from './modelSolver'
 import type { Patch } from './patches'
 import {
   mixingMatrix,
@@ -17,7 +17,7 @@ import {
   type PanelModel,
 } from './shape'
 
-/** Everything that Shape has read so far; a plain object, so that a solve can run in another thread. */
+/** Everything that Shape has read so far for a slot with a matrix; a plain object, so that a solve can run in another thread. */
 export interface ShapeEvidence {
   readonly aim: ResolvedAim
   readonly corners: RawCorners
@@ -75,5 +75,5 @@ export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
 }
 
 /** What can be asked of another thread, by name. */
-export const solverTasks = { solveGreys, solveColors, solveTables, solveSignals, leastKnownSignals, solveSlot }
+export const solverTasks = { solveGreys, solveColors, solveTables, solveRound, solveSlot }
 export type SolverTask = keyof typeof solverTasks

@@ -15,6 +15,8 @@ export const routeRoles = {
   'GET /displays/:id': 'viewer',
   'POST /displays': 'administrator',
   'PUT /displays/:id': 'administrator',
+  'POST /displays/:id/name': 'technician',
+  'GET /displays/:id/outlook': 'viewer',
   'GET /instruments': 'viewer',
   'GET /corrections': 'viewer',
   'POST /corrections': 'technician',
@@ -28,6 +30,9 @@ export const routeRoles = {
   'PUT /limits/:id': 'administrator',
   'DELETE /limits/:id': 'administrator',
 
+  'GET /settings': 'viewer',
+  'PUT /settings': 'administrator',
+
   'GET /runs': 'viewer',
   'POST /runs': 'technician',
   'GET /runs/:id': 'viewer',
@@ -35,6 +40,7 @@ export const routeRoles = {
   'POST /runs/:id/resume': 'technician',
   'GET /runs/:id/review': 'viewer',
   'GET /runs/:id/profile': 'viewer',
+  'POST /runs/:id/profile': 'technician',
   'GET /runs/:id/report': 'viewer',
 
   'GET /rollout': 'viewer',

@@ -11,6 +11,7 @@ import {
   type CommandArgs,
   type CommandName,
   type CommandResult,
+  type CourierDisplay,
   type FaultKind,
   type Hello,
   type Refused,
@@ -177,6 +178,11 @@ export class CourierHub {
   /** What a connected courier said of itself, or null. */
   helloOf(workstationId: number): Hello | null {
     return this.connections.get(workstationId)?.hello ?? null
+  }
+
+  /** What a connected courier says of one of its displays, or null. */
+  displayOf(workstationId: number, serial: string): CourierDisplay | null {
+    return this.helloOf(workstationId)?.displays.find((d) => d.serial === serial) ?? null
   }
 
   online(): number[] {

@@ -14,9 +14,11 @@ import {
 } from '../register/entities'
 import { placementEntity } from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
+import { settingEntity } from '../studio/entities'
 import { contentEntity } from './contentEntity'
 import { FirstMigration1764000000000 } from './firstMigration'
 import { SecondMigration1764050000000 } from './secondMigration'
+import { ThirdMigration1764140000000 } from './thirdMigration'
 
 /** Opens the store in a folder (made when absent), in WAL mode, and brings it up to date by migrations. */
 export async function openStore(folder: string): Promise<DataSource> {
@@ -42,8 +44,9 @@ export async function openStore(folder: string): Promise<DataSource> {
       stageEntity,
       readingEntity,
       placementEntity,
+      settingEntity,
     ],
-    migrations: [FirstMigration1764000000000, SecondMigration1764050000000],
+    migrations: [FirstMigration1764000000000, SecondMigration1764050000000, ThirdMigration1764140000000],
     migrationsRun: true,
     synchronize: false,
   })

@@ -1,12 +1,17 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
 import {
+  add,
   correctionResidual,
   fourColorMatrix,
+  greyPatch,
   heldStates,
   primariesAndSecondaries,
+  scale,
   white,
   type FourColors,
+  type Patch,
+  type ReadTwice,
   type Triple,
   type XYZ,
 } from '@bichroma/core'
@@ -47,9 +52,13 @@ export async function chooseCorrection(
     : { kind: 'none' }
 }
 
-/** Wait for the light of a patch to follow, ms: generous, for a correction is eight readings. */
+/** Wait for the light of a patch to follow, ms: generous, for a correction is a handful of readings. */
 const waitMs = 800
-const [red, green, blue] = primariesAndSecondaries
+/** Looks at a colour, averaged: what noise does to a correction it does to every reading that is made with it. */
+const looks = { white: 6, primary: 3 }
+const [red, green, blue, ...secondaries] = primariesAndSecondaries
+/** Colours that tell what a correction leaves: none that it is made from. */
+const told: readonly Patch[] = [...secondaries, greyPatch(0.5)]
 
 /** Routes of corrections: made on a display by reading its white and primaries with both instruments. */
 export function correctionRoutes(
@@ -87,7 +96,7 @@ export function correctionRoutes(
       throw new Refusal('conflict', 'The display or one of the instruments is in a run. Wait for it, or stop it first.')
     const sent = await measure(hub, display, colorimeter, reference)
     const matrix = solve(sent)
-    const residual = correctionResidual(matrix, sent.reference, sent.measured)
+    const residual = correctionResidual(matrix, sent.told)
     const id = await insertRow(data.manager, correctionEntity, {
       ...input,
       madeAt: now(),
@@ -101,7 +110,7 @@ export function correctionRoutes(
   })
 }
 
-function solve({ reference, measured }: { reference: FourColors; measured: FourColors }) {
+function solve({ reference, measured }: Record<'reference' | 'measured', FourColors>) {
   try {
     return fourColorMatrix(reference, measured)
   } catch (error) {
@@ -113,7 +122,7 @@ function solve({ reference, measured }: { reference: FourColors; measured: FourC
   }
 }
 
-/** Reads white and primaries with both instruments, tables bypassed. Throws Refusal with what is in the way. */
+/** Reads white and primaries, and colours to judge by, with both instruments, tables bypassed. Throws Refusal with what is in the way. */
 async function measure(hub: CourierHub, display: DisplayRow, colorimeter: InstrumentRow, reference: InstrumentRow) {
   const send = async <T>(work: () => Promise<{ value: T }>) => {
     try {
@@ -140,15 +149,20 @@ async function measure(hub: CourierHub, display: DisplayRow, colorimeter: Instru
   await zero(reference)
   try {
     await send(() => hub.send(workstationId, 'display.setControls', { serial, pipeline: 'bypass' }))
-    const both = async (rgb: Triple) => {
+    const often = async (i: InstrumentRow, times: number) => {
+      let sum: XYZ = [0, 0, 0]
+      for (let n = 0; n < times; n++) sum = add(sum, await look(i))
+      return scale(sum, 1 / times)
+    }
+    const both = async (rgb: Triple, times = 1): Promise<ReadTwice> => {
       await send(() => hub.send(workstationId, 'display.showPatch', { serial, rgb: [...rgb], waitMs }))
-      return { measured: await look(colorimeter), reference: await look(reference) }
+      return { measured: await often(colorimeter, times), reference: await often(reference, times) }
     }
     const colors = {
-      white: await both(white.rgb),
-      red: await both(red.rgb),
-      green: await both(green.rgb),
-      blue: await both(blue.rgb),
+      white: await both(white.rgb, looks.white),
+      red: await both(red.rgb, looks.primary),
+      green: await both(green.rgb, looks.primary),
+      blue: await both(blue.rgb, looks.primary),
     }
     const of = (which: 'measured' | 'reference'): FourColors => ({
       white: colors.white[which],
@@ -156,7 +170,9 @@ async function measure(hub: CourierHub, display: DisplayRow, colorimeter: Instru
       green: colors.green[which],
       blue: colors.blue[which],
     })
-    return { measured: of('measured'), reference: of('reference') }
+    const left: ReadTwice[] = []
+    for (const { rgb } of told) left.push(await both(rgb))
+    return { measured: of('measured'), reference: of('reference'), told: left }
   } finally {
     await hub.send(workstationId, 'display.setControls', { serial, pipeline }).catch(() => null)
   }

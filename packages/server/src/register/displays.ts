@@ -56,7 +56,7 @@ export async function summarizeDisplays(
     const last: LastJudged | null =
       active?.judgedRunId && !active.unsure ? (judged.get(active.judgedRunId) ?? null) : null
     const due = dueLine(last, display.checkEveryDays)
-    const here = hub.helloOf(display.workstationId)?.displays.find((d) => d.serial === display.serial)
+    const here = hub.displayOf(display.workstationId, display.serial)
     return {
       ...withoutSlots(display),
       roomId: workstations.get(display.workstationId)!.roomId,
@@ -65,7 +65,7 @@ export async function summarizeDisplays(
       dueAt: due,
       dueState: dueState(due, now),
       holds: here?.pipeline.kind ?? null,
-      live: here !== undefined,
+      live: here !== null,
       runId: held.get(display.id) ?? null,
     }
   })

@@ -24,6 +24,7 @@ import { runEntity } from '../runs/entities'
 import { listRuns } from '../runs/summaries'
 import { summarizeDisplays } from './displays'
 import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+import { showName } from './showName'
 
 /** What a new slot holds. */
 const emptySlot = {
@@ -129,6 +130,8 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     events.changed('register')
     return {}
   })
+
+  api.on('POST /displays/:id/name', (request) => showName(data, hub, idOf(request)))
 
   api.on('GET /instruments', async (): Promise<Instrument[]> => {
     const held = await data

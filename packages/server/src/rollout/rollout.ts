@@ -1,12 +1,14 @@
 import type { DataSource } from 'typeorm'
 import { In, Not } from 'typeorm'
-import { formatDate } from '@bichroma/core'
+import { formatDate, profileFileName } from '@bichroma/core'
 import type { Binding } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { atomically, insertion } from '../data/atomically'
 import { displayEntity, workstationEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
+import { subjectOf } from '../runs/profile/fileProfile'
+import { studioSettings } from '../studio/settings'
 import { placementEntity, type PlacementRow } from './entities'
 
 /** Places profiles, and says of each placement only what the courier read back. */
@@ -30,8 +32,18 @@ export class Rollout {
     const run = await this.data.getRepository(runEntity).findOneBy({ id: runId })
     if (!run) throw new Refusal('not-found', `There is no run ${runId}.`, 'runId')
     if (run.state !== 'done' || !run.profileHash || !run.profileName)
-      throw new Refusal('conflict', 'This run filed no profile; only full runs that reach their end do.', 'runId')
+      throw new Refusal(
+        'conflict',
+        'This run filed no profile; full runs and refreshes that reach their end do.',
+        'runId',
+      )
     const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+    const settings = await studioSettings(this.data)
+    // One name for display and slot, so that the new file takes the place of the old; or the run's own, with its date.
+    const fileName =
+      settings.placing === 'overwrite'
+        ? profileFileName(settings.profileName, subjectOf(run, display, run.summary?.at ?? run.startedAt), true)
+        : run.profileName
     const id = atomically(this.data, (take) => {
       take(
         this.placements
@@ -46,7 +58,7 @@ export class Rollout {
           workstationId: display.workstationId,
           runId,
           profileHash: run.profileHash!,
-          fileName: run.profileName!,
+          fileName,
           description: `${run.label}, slot ${run.slot}, ${formatDate(run.summary?.at ?? run.startedAt)}`,
           scope: 'machine',
           state: 'queued',

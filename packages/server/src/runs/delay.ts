@@ -1,4 +1,4 @@
-import type { XYZ } from '@bichroma/core'
+import { runKinds, type XYZ } from '@bichroma/core'
 import { displayEntity } from '../register/entities'
 import type { RunContext } from './runContext'
 
@@ -15,8 +15,8 @@ const mostTries = 6
  */
 export async function measureDelay(context: RunContext): Promise<number> {
   const { services, workstation, instrument, display, run } = context
-  // A check trusts what the last full run measured.
-  if (run.kind === 'check' && display.delayMs !== null) return display.delayMs
+  // What writes nothing trusts what the last run measured that did.
+  if (!runKinds[run.kind].writes && display.delayMs !== null) return display.delayMs
   const delayMs = await context.step('delay', async (send) => {
     const read = async () => {
       const { value } = await services.hub.send(workstation.id, 'instrument.read', {

@@ -1,14 +1,18 @@
-import { In, Not, type DataSource } from 'typeorm'
-import { heldStates, puttingBack, stageLabels, whyNotShapable } from '@bichroma/core'
+import { In, type DataSource } from 'typeorm'
+import { heldStates, puttingBack, runKinds, stageLabels } from '@bichroma/core'
 import type { RunLive, StartRun } from '@bichroma/contract'
-import { aimEntity, limitsEntity } from '../aims/entities'
+import { limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
 import { Refusal } from '../http/problem'
 import { chooseCorrection } from '../register/corrections'
-import { displayEntity, instrumentEntity, slotEntity, workstationEntity, type DisplayRow } from '../register/entities'
+import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
+import { studioSettings } from '../studio/settings'
 import { readingEntity, runEntity, type RunRow } from './entities'
+import { pickInstrument } from './pickInstrument'
 import { procedure } from './procedure'
+import { purposeOf } from './purpose'
+import { RunQueue } from './queue'
 import { restore } from './restore'
 import { RunContext, RunFailed, RunStopped, ServerClosing, type RunServices } from './runContext'
 
@@ -31,11 +35,19 @@ function sentenceOf(error: unknown, workstation: string): string {
 /** Starts, stops, resumes runs, and takes stock of them after a restart. */
 export class RunEngine {
   private readonly active = new Map<number, { context: RunContext; ended: Promise<void> }>()
+  private readonly queue: RunQueue
 
   constructor(
     private readonly services: RunServices,
     private readonly nameOfAccount: (id: number) => Promise<string>,
-  ) {}
+  ) {
+    this.queue = new RunQueue(services, (run) => this.beginQueued(run), services.changed)
+  }
+
+  /** Something changed that a queued run may have waited for. */
+  lookAtQueue(): void {
+    void this.queue.look()
+  }
 
   private get data(): DataSource {
     return this.services.data
@@ -61,40 +73,47 @@ export class RunEngine {
     }
   }
 
-  /** Starts a run; the promise resolves once it is stored. Throws Refusal with what stands in the way. */
+  /**
+   * Starts a run, or puts it into the queue; the promise resolves once it is stored. Throws Refusal with what stands in
+   * the way.
+   */
   async start(input: StartRun, accountId: number): Promise<number> {
-    const display = await this.data.getRepository(displayEntity).findOneBy({ id: input.displayId })
+    const { data, hub, now } = this.services
+    const begins = input.begins ?? 'now'
+    const display = await data.getRepository(displayEntity).findOneBy({ id: input.displayId })
     if (!display) throw new Refusal('not-found', 'This display is not in the register.', 'displayId')
-    const slot = await this.data.getRepository(slotEntity).findOneBy({ displayId: display.id, number: input.slot })
+    const slot = await data.getRepository(slotEntity).findOneBy({ displayId: display.id, number: input.slot })
     if (!slot)
       throw new Refusal(
         'invalid-input',
         `${display.name} has ${display.slots} slots; there is no slot ${input.slot}.`,
         'slot',
       )
-    const busy = await this.runs.findOneBy({ displayId: display.id, state: In([...heldStates]) })
-    if (busy)
+    if (begins === 'now' && (await this.runs.existsBy({ displayId: display.id, state: In([...heldStates]) })))
       throw new Refusal('conflict', `${display.name} is in a run already. Wait for it, or stop it first.`, 'displayId')
 
-    const wanted = await this.purpose(input, slot, display)
-    const instrument = await this.pickInstrument(input, display.workstationId)
-    const limits = await this.data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })
+    const purpose = await purposeOf(data, input, display, slot, hub.displayOf(display.workstationId, display.serial))
+    const instrument = await pickInstrument(data, hub, {
+      instrumentId: input.instrumentId,
+      workstationId: display.workstationId,
+      mayWait: begins !== 'now',
+    })
+    const limits = await data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })
     const row: Omit<RunRow, 'id'> = {
       displayId: display.id,
       slot: input.slot,
       kind: input.kind,
       sampling: input.sampling ?? 'usual',
-      correction: await chooseCorrection(this.data, display, instrument, this.services.hub),
-      ...wanted,
+      correction: await chooseCorrection(data, display, instrument, hub),
+      ...purpose,
       limits: limits.limits,
       instrumentId: instrument.id,
       accountId,
-      state: 'running',
+      state: begins === 'now' ? 'running' : 'queued',
       stage: 'ready',
       message: null,
-      startedAt: this.services.now(),
+      startedAt: now(),
       endedAt: null,
-      overwrote: input.kind === 'full' ? slot.label : null,
       baseline: null,
       metrics: null,
       judgement: null,
@@ -102,85 +121,30 @@ export class RunEngine {
       profileHash: null,
       profileName: null,
       reportHash: null,
+      memoryHash: null,
+      begins,
+      profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
     }
-    const id = await insertRow(this.data.manager, runEntity, row).catch((error: Error) => {
+    const id = await insertRow(data.manager, runEntity, row).catch((error: Error) => {
       const guard = guardSentences.find(([column]) => error.message.includes(column))
       throw guard ? new Refusal('conflict', guard[1]) : error
     })
-    await this.launch({ ...row, id })
+    if (begins === 'now') await this.launch({ ...row, id })
+    else {
+      this.services.changed()
+      void this.queue.look()
+    }
     return id
   }
 
-  /** The label and aim of a run: the aim chosen for a full run, the slot's own for a check run. */
-  private async purpose(
-    input: StartRun,
-    slot: { label: string | null; unsure: boolean; aim: RunRow['aim'] | null; resolvedAim: RunRow['resolvedAim'] },
-    display: DisplayRow,
-  ) {
-    if (input.kind === 'check') {
-      if (slot.unsure)
-        throw new Refusal(
-          'conflict',
-          `Nobody knows what slot ${input.slot} holds: a write was cut short. Start a full run into it.`,
-          'slot',
-        )
-      if (!slot.label || !slot.aim || !slot.resolvedAim)
-        throw new Refusal(
-          'conflict',
-          `Slot ${input.slot} holds no calibration that could be checked. Start a full run into it.`,
-          'slot',
-        )
-      return { label: slot.label, aim: slot.aim, resolvedAim: slot.resolvedAim }
-    }
-    if (input.aimId === undefined)
-      throw new Refusal('invalid-input', '“aimId” is missing; a full run needs an aim.', 'aimId')
-    const aim = await this.data.getRepository(aimEntity).findOneBy({ id: input.aimId })
-    if (!aim) throw new Refusal('not-found', 'This aim is not there any more. Choose another.', 'aimId')
-    const facts = this.services.hub.helloOf(display.workstationId)?.displays.find((d) => d.serial === display.serial)
-    const unshapable = whyNotShapable(aim.aim, facts?.gamutTargets ?? 'any')
-    if (unshapable) throw new Refusal('conflict', unshapable, 'aimId')
-    if ((input.overwrites ?? '') !== (slot.label ?? ''))
-      throw new Refusal(
-        'conflict',
-        `Slot ${input.slot} now holds ${slot.label ? `“${slot.label}”` : 'nothing'}, not what you were told. Look at it again before you overwrite it.`,
-        'overwrites',
-      )
-    return { label: aim.name, aim: aim.aim, resolvedAim: null }
-  }
-
-  private async pickInstrument(input: StartRun, workstationId: number) {
-    const repository = this.data.getRepository(instrumentEntity)
-    const held = (await this.runs.findBy({ state: In([...heldStates]) })).map((r) => r.instrumentId)
-    if (input.instrumentId !== undefined) {
-      const chosen = await repository.findOneBy({ id: input.instrumentId })
-      if (!chosen) throw new Refusal('not-found', 'This instrument is not in the register.', 'instrumentId')
-      if (held.includes(chosen.id))
-        throw new Refusal(
-          'conflict',
-          `${chosen.model} ${chosen.serial} is in a run already. Wait for it, or choose another.`,
-          'instrumentId',
-        )
-      return chosen
-    }
-    const here = this.services.hub.helloOf(workstationId)?.instruments.map((i) => i.serial) ?? []
-    const plugged = here.length ? await repository.findBy({ serial: In(here) }) : []
-    const free = plugged.find((i) => !held.includes(i.id))
-    if (free) return free
-    if (plugged.length)
-      throw new Refusal(
-        'conflict',
-        `${plugged[0].model} ${plugged[0].serial} is in a run already. Wait for it, or plug in another.`,
-        'instrumentId',
-      )
-    // Nothing is plugged in there: Ready will say so, with any instrument that is free to be carried.
-    const any = await repository.findOne({ where: held.length ? { id: Not(In(held)) } : {}, order: { id: 'ASC' } })
-    if (!any)
-      throw new Refusal(
-        'conflict',
-        'No instrument is free. Plug one into a workstation, or wait for a run to end.',
-        'instrumentId',
-      )
-    return any
+  /** Begins a run whose turn has come, with the instrument that is there and its correction. */
+  private async beginQueued(run: RunRow): Promise<void> {
+    const { data, hub } = this.services
+    const display = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+    const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: run.instrumentId })
+    const correction = await chooseCorrection(data, display, instrument, hub)
+    await this.runs.update({ id: run.id }, { correction } as never)
+    await this.launch({ ...run, correction })
   }
 
   private async contextOf(run: RunRow): Promise<RunContext> {
@@ -202,6 +166,7 @@ export class RunEngine {
         this.active.delete(run.id)
         context.publish()
         this.services.changed()
+        void this.queue.look()
       })
     this.active.set(run.id, { context, ended })
     this.services.changed()
@@ -239,6 +204,13 @@ export class RunEngine {
   /** Stops a run and puts the slot back. `letGo`: do not wait for a display that is away. */
   async stop(id: number, letGo: boolean): Promise<void> {
     const run = await this.find(id)
+    if (run.state === 'queued') {
+      const change = { state: 'stopped', endedAt: this.services.now(), message: 'Taken out of the queue.' } as const
+      const { affected } = await this.runs.update({ id, state: 'queued' }, change)
+      // Its turn may have come in this very moment; then it is stopped as one that runs.
+      if (affected === 0) return this.stop(id, letGo)
+      return this.services.changed()
+    }
     if (!heldStates.includes(run.state)) throw new Refusal('conflict', 'This run has ended already.')
     const active = this.active.get(id)
     if (active) {
@@ -263,10 +235,11 @@ export class RunEngine {
     await this.launch({ ...run, state: 'running' }, (context) => this.end(context, 'stopped', 'Stopped.'))
   }
 
-  /** Goes on with a run that waits for hands or was interrupted. */
-  async resume(id: number): Promise<void> {
+  /** Goes on with a run that waits for hands or was interrupted; `confirm`: conditions that the account has looked at. */
+  async resume(id: number, confirm: readonly string[], accountId: number): Promise<void> {
     const run = await this.find(id)
     const active = this.active.get(id)
+    if (active && confirm.length) await active.context.confirm(confirm, await this.nameOfAccount(accountId))
     if (active?.context.waiting) return active.context.goOn()
     if (run.message?.startsWith(puttingBack))
       throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
@@ -287,6 +260,7 @@ export class RunEngine {
 
   /** Lets go of every run as it stands; the store keeps them as they are. */
   async close(): Promise<void> {
+    await this.queue.close()
     const all = [...this.active.values()]
     for (const { context } of all) context.stop('closing')
     await Promise.all(all.map(({ ended }) => ended))

@@ -1,6 +1,6 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, Judgement, Limits, Metrics, ResolvedAim, RunKind, RunState, Sampling, Stage } from '@bichroma/core'
-import type { Correction, JudgedSummary, StageRecord } from '@bichroma/contract'
+import type { Begins, Correction, JudgedSummary, ProfilePolicy, StageRecord } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RunRow {
@@ -32,6 +32,12 @@ export interface RunRow {
   profileHash: string | null
   profileName: string | null
   reportHash: string | null
+  /** What Shape learned of the panel (a ShapeMemory as JSON), and the one that it started from. */
+  memoryHash: string | null
+  recalls: string | null
+  begins: Begins
+  /** What its profile is to be; null for runs that make none. */
+  profile: ProfilePolicy | null
 }
 export const runEntity = new EntitySchema<RunRow>({
   name: 'run',
@@ -61,6 +67,10 @@ export const runEntity = new EntitySchema<RunRow>({
     profileHash: columns.textOrNull('profile_hash'),
     profileName: columns.textOrNull('profile_name'),
     reportHash: columns.textOrNull('report_hash'),
+    memoryHash: columns.textOrNull('memory_hash'),
+    recalls: columns.textOrNull('recalls'),
+    begins: columns.text('begins'),
+    profile: columns.jsonOrNull('profile'),
   },
 })
 
@@ -103,6 +113,8 @@ export const stageEntity = new EntitySchema<StageRow>({
     evidence: columns.json('evidence'),
     conditions: columns.jsonOrNull('conditions'),
     rounds: columns.jsonOrNull('rounds'),
+    warmUp: columns.jsonOrNull('warm_up'),
+    gauge: columns.jsonOrNull('gauge'),
   },
 })
 

@@ -1,4 +1,4 @@
-import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core'
+import { convertXyzToUv, deltaUv, readingsBetweenLooks, type Triple, type XYZ } from '@bichroma/core'
 import { RunFailed, type RunContext } from './runContext'
 
 /** One patch to read. */
@@ -15,8 +15,6 @@ export interface Got {
   readonly xyz: XYZ
 }
 
-/** Readings between two looks at white, at most. */
-const blockSize = 25
 /** How far white may move between two looks: luminance as a share, and Δu′v′. A knock moves it by more. */
 const step = { luminance: 0.012, uv: 0.0015 }
 /** How far white may move in all before the run's readings no longer belong together. */
@@ -70,9 +68,10 @@ export class WhiteWatch {
   /** Reads patches in blocks; a block that a step in white spoiled is read again once hands have seen to it. */
   async read(wishes: readonly Wish[], onReading?: (got: Got, index: number) => void): Promise<Got[]> {
     const all: Got[] = []
-    const size = Math.ceil(wishes.length / Math.ceil(wishes.length / blockSize))
+    const size = Math.ceil(wishes.length / Math.ceil(wishes.length / readingsBetweenLooks))
     for (let start = 0; start < wishes.length; start += size) {
       const block = wishes.slice(start, start + size)
+      await this.context.giveWay()
       for (;;) {
         const got: Got[] = []
         for (const [i, { name, rgb, deltaEOf }] of block.entries()) {

@@ -1,5 +1,6 @@
+import { runKinds, type Headroom, type Stage } from '@bichroma/core'
 import type { RunContext } from './runContext'
-import { baseline } from './stages/baseline'
+import { baseline, headroomOf } from './stages/baseline'
 import { file } from './stages/file'
 import { level } from './stages/level'
 import { load } from './stages/load'
@@ -12,9 +13,10 @@ export async function procedure(context: RunContext, accountName: string): Promi
   await context.beginStage('ready')
   await ready(context)
   await context.note({ endedAt: context.services.now() })
-  if (context.run.kind === 'full') {
-    await context.beginStage('baseline')
-    const headroom = await baseline(context)
+  const { kind } = context.run
+  const stages: readonly Stage[] = runKinds[kind].stages
+  const headroom = stages.includes('baseline') ? await baselineStage(context) : null
+  if (headroom) {
     await context.beginStage('level')
     await level(context, headroom)
     await context.beginStage('shape')
@@ -25,8 +27,15 @@ export async function procedure(context: RunContext, accountName: string): Promi
     // A knock while the tables were on their way would else be taken for the tables' fault.
     await context.want('bypass once more', { pipeline: 'bypass' })
     await watch.stillThere()
-  } else await context.beginStage('prove')
-  const readings = await prove(context)
+  } else if (stages.includes('prove')) await context.beginStage('prove')
+  const readings = stages.includes('prove') ? await prove(context) : null
   await context.beginStage('file')
   await file(context, readings, accountName)
+}
+
+/** Headroom for what comes after; null for a run that ends with the baseline, whose white need not be one that can be corrected. */
+async function baselineStage(context: RunContext): Promise<Headroom | null> {
+  await context.beginStage('baseline')
+  const corners = await baseline(context)
+  return runKinds[context.run.kind].writes ? headroomOf(context, corners) : null
 }

@@ -16,13 +16,16 @@ export async function restore(context: RunContext): Promise<string> {
   context.wanted.pipeline = undefined
   context.wanted.backlight = undefined
   context.wanted.slot = undefined
-  const needsPower = await context.attempt(async (send) => {
+  const { needsPower, turned } = await context.attempt(async (send) => {
+    const byHands = context.facts.brightnessBy === 'hands'
     await send('display.setControls', { pipeline: 'slot' })
     if (written) await send('display.writeSlot', { slot: run.slot, label: former.label, hash: former.hash })
     await send('display.activateSlot', { slot: run.slot })
-    await send('display.setControls', { backlight: former.backlight })
+    const { backlight } = await send('display.getControls', {})
+    if (!byHands) await send('display.setControls', { backlight: former.backlight })
     if (former.activeSlot !== run.slot) await send('display.activateSlot', { slot: former.activeSlot })
-    return (await send('display.getControls', {})).needsPowerCycle
+    const { needsPowerCycle } = await send('display.getControls', {})
+    return { needsPower: needsPowerCycle, turned: byHands && backlight !== former.backlight }
   })
   if (written)
     await services.data
@@ -30,5 +33,5 @@ export async function restore(context: RunContext): Promise<string> {
       .update({ displayId: display.id, number: run.slot }, { ...former.row, unsure: false } as never)
   return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.${
     needsPower ? ` ${display.name} takes it up when it is switched off and on.` : ''
-  }`
+  }${turned ? ` Its brightness obeys only hands: turn it back to ${former.backlight}.` : ''}`
 }

@@ -1,18 +1,38 @@
 import type { DataSource } from 'typeorm'
 import { IsNull, LessThan, Not } from 'typeorm'
 import { runProgress } from '@bichroma/core'
-import { startRunSchema, validate, yup, type RunDetail, type RunReview } from '@bichroma/contract'
+import {
+  rebuildProfileSchema,
+  resumeRunSchema,
+  startRunSchema,
+  validate,
+  yup,
+  type ProfilePolicy,
+  type RunDetail,
+  type RunReview,
+  type StartRun,
+} from '@bichroma/contract'
+import type { CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { displayEntity } from '../register/entities'
 import type { RunEngine } from './engine'
 import { readingEntity, runEntity, stageEntity, type ReadingRow } from './entities'
+import { rebuildProfile } from './profile/rebuildProfile'
 import { listRuns, summarizeRuns } from './summaries'
+
+interface RunRouteServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly engine: RunEngine
+  readonly contents: ContentStore
+  readonly changed: () => void
+}
 
 const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
 
-export function runRoutes(api: Api, data: DataSource, engine: RunEngine, contents: ContentStore): void {
+export function runRoutes(api: Api, { data, hub, engine, contents, changed }: RunRouteServices): void {
   const rowOf = async (id: number) => {
     const row = await data.getRepository(runEntity).findOneBy({ id })
     if (!row) throw new Refusal('not-found', `There is no run ${id}.`)
@@ -23,7 +43,7 @@ export function runRoutes(api: Api, data: DataSource, engine: RunEngine, content
 
   api.on('GET /runs', () => listRuns(data))
   api.on('POST /runs', async (request, response) => {
-    const id = await engine.start(validate(startRunSchema, request.body), request.account.id)
+    const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account.id)
     response.status(201)
     return { id }
   })
@@ -32,7 +52,8 @@ export function runRoutes(api: Api, data: DataSource, engine: RunEngine, content
     return {}
   })
   api.on('POST /runs/:id/resume', async (request) => {
-    await engine.resume(idOf(request))
+    const { confirm } = validate(resumeRunSchema, request.body ?? {})
+    await engine.resume(idOf(request), confirm ?? [], request.account.id)
     return {}
   })
 
@@ -54,6 +75,8 @@ export function runRoutes(api: Api, data: DataSource, engine: RunEngine, content
       limits: row.limits,
       overwrote: row.overwrote,
       sampling: row.sampling,
+      begins: row.begins,
+      profile: row.profile,
       correction: row.correction,
       log,
       stage: row.stage,
@@ -107,11 +130,20 @@ export function runRoutes(api: Api, data: DataSource, engine: RunEngine, content
   api.on('GET /runs/:id/profile', async (request, response) => {
     const row = await rowOf(idOf(request))
     const bytes = row.state === 'done' && row.profileHash ? await contents.get(row.profileHash) : null
-    if (!bytes) throw new Refusal('not-found', 'This run filed no profile; only full runs that reach their end do.')
+    if (!bytes)
+      throw new Refusal('not-found', 'This run filed no profile; full runs and refreshes that reach their end do.')
     response
       .attachment(row.profileName ?? 'profile.icc')
       .type('application/vnd.iccprofile')
       .send(Buffer.from(bytes))
+  })
+  api.on('POST /runs/:id/profile', async (request) => {
+    const row = await rowOf(idOf(request))
+    const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
+    const change = await rebuildProfile({ data, hub, contents }, row, profile)
+    await data.getRepository(runEntity).update({ id: row.id }, change as never)
+    changed()
+    return { profileName: change.profileName, profileHash: change.profileHash }
   })
   api.on('GET /runs/:id/report', async (request, response) => {
     const row = await rowOf(idOf(request))

@@ -8,21 +8,15 @@ import {
   type Triple,
   type XYZ,
 } from '@bichroma/core'
-import type {
-  CommandArgs,
-  CommandName,
-  CommandResult,
-  CourierDisplay,
-  RunLive,
-  RunReading,
-  StageRecord,
-} from '@bichroma/contract'
+import type { CommandArgs, CommandName, CommandResult, CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
-import { runEntity, stageEntity, stepEntity, type RunRow, type StepRow } from './entities'
+import { studioSettings } from '../studio/settings'
+import { runEntity, stepEntity, type RunRow, type StepRow } from './entities'
 import type { RunLog } from './runLog'
 import type { Solver } from './solver'
+import { StageSheet } from './stageSheet'
 
 /** A person asked the run to stop. */
 export class RunStopped extends Error {}
@@ -60,6 +54,8 @@ export interface RunServices {
   readonly now: () => number
   readonly publish: (live: RunLive) => void
   readonly changed: () => void
+  /** Wall time between two looks at what hands do at a display, ms. */
+  readonly gaugeMs: number
 }
 
 type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'>) => Promise<CommandResult<N>>
@@ -85,17 +81,19 @@ export class RunContext {
   private readings = 0
   private inStage = 0
   private tookAll: number[] = []
-  private stages: StageRecord[] = []
-  private readonly remarks = new Map<Stage, string[]>()
+  private readonly sheet: StageSheet
   private patch: RunLive['patch'] = null
+  /** The reading that the step at hand took, to be stored with it, and the newest that the sheet has not been told of. */
+  private taken: RunReading | null = null
   private latest: RunReading | null = null
   private wake: (() => void) | null = null
   private reassert = false
   private prefix = ''
   private reason: 'stop' | 'closing' | null = null
   readonly wanted: Wanted = {}
-  /** Readings that Shape is expected to take, once it is known what the slot holds. */
-  shaping: number | undefined
+  /** Readings that the stages are expected to take and seconds that the tables are on their way, once Ready knows the display. */
+  planned: Parameters<typeof runProgress>[4]
+  loadSeconds: number | undefined
   /** How long the display's light takes to follow a patch, ms; Ready measures it. */
   delayMs = 0
 
@@ -105,21 +103,21 @@ export class RunContext {
     readonly display: DisplayRow,
     readonly instrument: InstrumentRow,
     readonly workstation: { id: number; name: string },
-  ) {}
+  ) {
+    this.sheet = new StageSheet(services.data, run, services.now)
+  }
 
   /** Reads the stored steps, so that the procedure replays them. */
   async load(): Promise<void> {
     this.replay = await this.services.data
       .getRepository(stepEntity)
       .find({ where: { runId: this.run.id }, order: { seq: 'ASC' } })
-    this.stages = (
-      await this.services.data.getRepository(stageEntity).find({ where: { runId: this.run.id }, order: { id: 'ASC' } })
-    ).map(({ id: _id, runId: _runId, ...record }) => ({ ...record, tookMs: 0 }))
+    await this.sheet.load()
     this.reassert = this.replay.some((s) => s.result)
   }
 
   get facts(): CourierDisplay {
-    const found = this.services.hub.helloOf(this.workstation.id)?.displays.find((d) => d.serial === this.display.serial)
+    const found = this.services.hub.displayOf(this.workstation.id, this.display.serial)
     if (!found) throw new CourierGone()
     return found
   }
@@ -160,6 +158,62 @@ export class RunContext {
     this.wake = null
     this.checkStop()
     await this.setState('running', this.prefix || null)
+  }
+
+  /** Conditions that somebody has looked at, and who and when. */
+  readonly confirmed = new Map<string, { by: string; at: number }>()
+
+  /** Takes note that somebody has looked at conditions; a run that waits for no more than them goes on by resume. */
+  async confirm(ids: readonly string[], by: string): Promise<void> {
+    for (const id of ids) this.confirmed.set(id, { by, at: this.services.now() })
+  }
+
+  /** Lets hands work at the display for a moment while the sentence says at what; pressing “Go on” cuts it short. */
+  async letHandsWork(sentence: string): Promise<void> {
+    this.checkStop()
+    const woken = new Promise<void>((resolve) => (this.wake = resolve))
+    if (this.run.state !== 'waiting' || this.run.message !== sentence) await this.setState('waiting', sentence)
+    let timer: NodeJS.Timeout | undefined
+    const passed = new Promise<void>((resolve) => (timer = setTimeout(resolve, this.services.gaugeMs)))
+    await Promise.race([woken, passed])
+    clearTimeout(timer)
+    this.wake = null
+    this.checkStop()
+  }
+
+  /** The hands are done. */
+  async handsDone(): Promise<void> {
+    if (this.run.state === 'waiting') await this.setState('running', null)
+  }
+
+  /**
+   * Gives way when somebody is at the workstation of a run that was to use the night: the display shows its own picture
+   * again until nobody has touched it for a while; then the run puts it back and goes on.
+   */
+  async giveWay(): Promise<void> {
+    if (this.run.begins !== 'night') return
+    const idle = async () => {
+      const facts = await this.services.hub.send(this.workstation.id, 'host.facts', {}).catch(() => null)
+      return facts?.value.idleMinutes ?? null
+    }
+    const first = await idle()
+    if (first === null || first >= 1) return
+    const { night } = await studioSettings(this.services.data)
+    await this.attempt(async (send) => void (await send('display.setControls', { pipeline: 'slot' })))
+    for (;;) {
+      const left = await idle()
+      if (left === null || left >= night.idleMinutes) break
+      await this.letHandsWork(
+        `Somebody is at ${this.workstation.name}: the run gives way, and goes on once it was left alone for ${night.idleMinutes} minutes.`,
+      )
+    }
+    await this.handsDone()
+    this.reassert = true
+  }
+
+  /** Waits until somebody presses “Go on”; the sentence says what they are to do before. */
+  waitForHands(sentence: string): Promise<void> {
+    return this.wait(sentence)
   }
 
   /** Waits for something that only hands can do; the sentence says what. Once they said so, a replay goes past it. */
@@ -235,23 +289,19 @@ export class RunContext {
       )
     if (stored?.result) {
       const { value, tookMs } = stored.result.value as { value: T; tookMs: number }
-      this.account(tookMs)
+      this.sheet.account(tookMs)
       return value
     }
     const { log, now } = this.services
     if (!stored) log.asked(this.run.id, seq, key, now())
     this.tookMs = 0
-    this.latest = null
+    this.taken = null
     const value = patient ? await this.attempt(act) : await act(this.send)
     const tookMs = this.tookMs
-    log.taken(this.run.id, seq, { value: { value, tookMs } }, now(), this.latest)
-    this.account(tookMs)
+    log.taken(this.run.id, seq, { value: { value, tookMs } }, now(), this.taken)
+    this.latest = this.taken
+    this.sheet.account(tookMs)
     return value
-  }
-
-  private account(tookMs: number) {
-    const stage = this.stages.find((s) => s.stage === this.run.stage)
-    if (stage) stage.tookMs += tookMs
   }
 
   /** Sets the display and remembers what is wanted of it. */
@@ -267,7 +317,11 @@ export class RunContext {
    * Shows a patch (0–1, rounded to the display's signal) and reads it: XYZ in cd/m². The reading is in the store before
    * anybody hears of it. `deltaEOf` says how far it is from the aim, where that has a meaning.
    */
-  async read(name: string, rgb: Triple, deltaEOf?: (xyz: XYZ) => number): Promise<{ rgb: Triple; xyz: XYZ }> {
+  async read(
+    name: string,
+    rgb: Triple,
+    deltaEOf?: (xyz: XYZ) => number,
+  ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const seq = this.readings++
     const stage = this.run.stage
     const replayed = Boolean(this.replay[this.seq]?.result)
@@ -279,13 +333,25 @@ export class RunContext {
       this.publish()
       const xyz = await this.look(send, shown)
       const took = this.tookMs - before
-      this.latest = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
+      this.taken = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
       return { value: xyz, tookMs: took, shown }
     })
     this.tookAll.push(tookMs)
     this.inStage++
     if (!replayed) this.publish()
-    return { rgb: shown, xyz: value }
+    return { rgb: shown, xyz: value, tookMs }
+  }
+
+  /** Reads a patch after a wait of its own (ms): XYZ in cd/m² and how long it took at real pace. */
+  async lookAfter(name: string, rgb: Triple, waitMs: number): Promise<{ xyz: XYZ; tookMs: number }> {
+    const delayMs = this.delayMs
+    this.delayMs = waitMs
+    try {
+      const { xyz, tookMs } = await this.read(name, rgb)
+      return { xyz, tookMs }
+    } finally {
+      this.delayMs = delayMs
+    }
   }
 
   /** Shows a patch, waits for its light, reads it, and corrects the reading; again with a longer wait if it did not hold still. */
@@ -326,34 +392,21 @@ export class RunContext {
   /** Begins a stage: stored, then told. */
   async beginStage(stage: Stage): Promise<void> {
     this.checkStop()
-    this.run.stage = stage
     this.inStage = 0
-    if (!this.stages.some((s) => s.stage === stage)) {
-      const record: StageRecord = { stage, startedAt: this.services.now(), endedAt: null, tookMs: 0, evidence: [] }
-      this.stages.push(record)
-      await this.services.data.getRepository(stageEntity).insert({ ...record, runId: this.run.id })
-    }
-    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, { stage })
+    await this.sheet.begin(stage)
     this.publish()
   }
 
   /** Puts evidence on the current stage, in place of what stood there. */
-  async note(change: Partial<Pick<StageRecord, 'evidence' | 'conditions' | 'rounds' | 'endedAt'>>): Promise<void> {
-    const record = this.stages.find((s) => s.stage === this.run.stage)
-    if (!record) return
-    const remarks = this.remarks.get(record.stage) ?? []
-    const told = (change.evidence ?? record.evidence).filter((line) => !remarks.includes(line))
-    Object.assign(record, change, { evidence: [...told, ...remarks] })
-    const { stage, ...fields } = record
-    await this.services.data.getRepository(stageEntity).update({ runId: this.run.id, stage }, fields)
+  async note(change: Parameters<StageSheet['note']>[0]): Promise<void> {
+    await this.sheet.note(change)
     this.publish()
   }
 
   /** Adds a sentence to the evidence of the current stage, for good. */
   async remark(sentence: string): Promise<void> {
-    const stage = this.run.stage
-    this.remarks.set(stage, [...(this.remarks.get(stage) ?? []), sentence])
-    await this.note({})
+    await this.sheet.remark(sentence)
+    this.publish()
   }
 
   /** Changes stored fields of the run. */
@@ -368,11 +421,18 @@ export class RunContext {
       id,
       state,
       stage,
-      stages: this.stages,
+      stages: this.sheet.stages,
       progress:
         state === 'done'
           ? { done: 1, secondsLeft: 0, basis: this.tookAll.length }
-          : runProgress(this.run.kind, stage, this.inStage, this.tookAll.slice(-longestLog), this.shaping),
+          : runProgress(
+              this.run.kind,
+              stage,
+              this.inStage,
+              this.tookAll.slice(-longestLog),
+              this.planned,
+              this.loadSeconds,
+            ),
       patch: this.patch,
       message,
       latest: this.latest,

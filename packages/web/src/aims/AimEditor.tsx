@@ -1,4 +1,4 @@
-import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
+import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
 import { describeBlack, standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
@@ -57,6 +57,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
   const whiteKind = Form.useWatch(['aim', 'white', 'kind'], form) ?? initial.white.kind
   const toneKind = Form.useWatch(['aim', 'toneResponse', 'kind'], form) ?? initial.toneResponse.kind
   const primariesKind = Form.useWatch(['aim', 'primaries', 'kind'], form) ?? initial.primaries.kind
+  const asBright = Form.useWatch(['aim', 'asBright'], form) ?? initial.asBright ?? false
   const save = useSend(
     async (input: SaveAim) => {
       if (stored) await ask('PUT', `/aims/${stored.id}`, input)
@@ -115,8 +116,11 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
             </Form.Item>
           </div>
         )}
+        <Form.Item name={['aim', 'asBright']} valuePropName="checked" style={{ marginBottom: 4 }}>
+          <Checkbox>As bright as the display goes at its white</Checkbox>
+        </Form.Item>
         <div className="row">
-          <Form.Item label="Luminance, cd/m²" name={['aim', 'luminance']}>
+          <Form.Item label={asBright ? 'At least, cd/m²' : 'Luminance, cd/m²'} name={['aim', 'luminance']}>
             <InputNumber step={5} />
           </Form.Item>
           <Form.Item label="Black">

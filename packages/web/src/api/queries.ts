@@ -5,14 +5,17 @@ import type {
   DisplayDetail,
   DisplaySummary,
   Instrument,
+  MadeCorrection,
   Pulse,
   RolloutRow,
   Room,
   RunDetail,
+  RunOutlook,
   RunReview,
   RunSummary,
   StoredAim,
   StoredLimits,
+  StudioSettings,
   Workstation,
 } from '@bichroma/contract'
 import { ApiProblem, ask } from './client'
@@ -39,6 +42,9 @@ export const useAims = () => useGet<StoredAim[]>('/aims')
 export const useLimits = () => useGet<StoredLimits[]>('/limits')
 export const useRuns = () => useGet<RunSummary[]>('/runs')
 export const useRun = (id: number) => useGet<RunDetail>(`/runs/${id}`)
+export const useSettings = () => useGet<StudioSettings>('/settings')
+export const useCorrections = () => useGet<MadeCorrection[]>('/corrections')
+export const useOutlook = (displayId: number) => useGet<RunOutlook[]>(`/displays/${displayId}/outlook`)
 export const useReview = (id: number) => useGet<RunReview>(`/runs/${id}/review`)
 export const useRollout = () => useGet<RolloutRow[]>('/rollout')
 export const usePulse = () => useGet<Pulse>('/pulse')

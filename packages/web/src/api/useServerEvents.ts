@@ -5,7 +5,7 @@ import { makeStale } from './makeStale'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
-  register: ['rooms', 'workstations', 'displays', 'pulse'],
+  register: ['rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
   runs: ['runs', 'displays', 'instruments', 'pulse', 'rollout'],
   aims: ['aims', 'limits'],
   rollout: ['rollout'],

@@ -1,10 +1,11 @@
 import dayjs from 'dayjs'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
+import { runKinds } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
 import { niceTicks } from './niceTicks'
 import { axis, grid, label, measuredLine, tooltip } from './chartStyle'
 
-/** Average and worst ΔE2000 of one slot, judgement by judgement; the day of each full run is marked. */
+/** Average and worst ΔE2000 of one slot, judgement by judgement; the day of each run that wrote the slot is marked. */
 export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
   const points = [...runs]
     .sort((a, b) => a.startedAt - b.startedAt)
@@ -12,7 +13,7 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
       at: r.judged!.at,
       average: r.judged!.averageDeltaE,
       worst: r.judged!.worstDeltaE,
-      full: r.kind === 'full',
+      full: runKinds[r.kind].writes,
     }))
   if (points.length < 2) return <p className="none">A curve begins with the second judgement of this slot.</p>
   const middle = (points[0].at + points[points.length - 1].at) / 2

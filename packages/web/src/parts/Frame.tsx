@@ -4,6 +4,7 @@ import { NavLink, Outlet, useNavigate } from 'react-router'
 import { useDisplays, useRollout, useSend, useSession } from '../api/queries'
 import { useServerEvents } from '../api/useServerEvents'
 import { ask } from '../api/client'
+import { useCalls } from '../runs/useCalls'
 import { useInterface } from '../theme/useInterface'
 import { areas } from './areas'
 import { CommandPalette } from './CommandPalette'
@@ -14,6 +15,7 @@ import { PulseLine } from './PulseLine'
 /** Rail, area, pulse line. */
 export function Frame() {
   useServerEvents()
+  useCalls()
   const navigate = useNavigate()
   const { theme, setTheme, setPaletteOpen, setKeysOpen } = useInterface()
   const account = useSession().data?.account

@@ -13,6 +13,7 @@ import { AchievedTable } from '../review/AchievedTable'
 import { useReview } from '../api/queries'
 import { DisplayCare } from './DisplayCare'
 import { Rack } from './Rack'
+import { ShowName } from './ShowName'
 
 /** One display: what it is, what its slots hold, what was done to it. */
 export function DisplayPage() {
@@ -53,6 +54,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
           ) : (
             roleCovers(role, 'technician') && (
               <>
+                <ShowName id={display.id} name={display.name} live={display.live} />
                 <Button
                   disabled={!active?.label}
                   onClick={() =>
@@ -81,7 +83,9 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             title={`Slot ${active?.number ?? 1} since it was first written`}
             aside="ΔE2000, average bold, worst thin"
           >
-            <CheckHistory runs={display.runs.filter((r) => r.slot === active?.number && r.judged)} />
+            <CheckHistory
+              runs={display.runs.filter((r) => r.slot === active?.number && r.judged && runKinds[r.kind].settles)}
+            />
           </Plane>
         </div>
         <div style={{ display: 'grid', gap: 14 }}>
@@ -139,8 +143,10 @@ function PastRuns({ runs }: { runs: readonly RunSummary[] }) {
               <tr key={run.id}>
                 <td className="fig quiet">{formatDay(run.startedAt)}</td>
                 <td style={{ textAlign: 'left' }}>
-                  <Link to={run.judged ? `/review/${run.id}` : `/runs/${run.id}`}>{runKinds[run.kind].label}</Link>,
-                  slot {run.slot}
+                  <Link to={run.state === 'done' ? `/review/${run.id}` : `/runs/${run.id}`}>
+                    {runKinds[run.kind].label}
+                  </Link>
+                  , slot {run.slot}
                   <br />
                   <span className="small quiet">
                     {run.judged

@@ -10,6 +10,7 @@ import { Plane } from '../parts/Plane'
 import { formatDay, formatDue, formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { AddDisplay } from './AddDisplay'
+import { CorrectionsPlane } from './CorrectionsPlane'
 
 /** What stands where: every display with its workstation and room; the instruments beside. */
 export function RegisterPage() {
@@ -30,6 +31,7 @@ export function RegisterPage() {
             <DisplaysTable {...{ displays, workstations, rooms }} />
             <div style={{ display: 'grid', gap: 14 }}>
               <InstrumentsPlane workstations={workstations} />
+              <CorrectionsPlane displays={displays} />
               <WorkstationsPlane {...{ workstations, rooms }} />
             </div>
             {adding && <AddDisplay onClose={() => setAdding(false)} workstations={workstations} />}

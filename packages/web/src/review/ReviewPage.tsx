@@ -15,6 +15,7 @@ import { formatDay } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from './AchievedTable'
 import { PatchTable } from './PatchTable'
+import { RebuildProfile } from './RebuildProfile'
 import './review.css'
 
 /** What one run achieved. */
@@ -54,8 +55,8 @@ function ReviewOf({ review }: { review: RunReview }) {
             <VerdictSign verdict={judgement.verdict} /> {judgement.sentence}
           </p>
           <p className="second">
-            {runKinds[run.kind].label}, {formatDay(run.judged!.at)} · {describeAim(review.aim)} · {run.instrument} ·{' '}
-            {run.startedBy}
+            {runKinds[run.kind].label}, {formatDay(run.judged?.at ?? run.endedAt ?? run.startedAt)} ·{' '}
+            {describeAim(review.aim)} · {run.instrument} · {run.startedBy}
           </p>
         </div>
         <div className="acts">
@@ -63,6 +64,9 @@ function ReviewOf({ review }: { review: RunReview }) {
           <Button href={`/api/runs/${run.id}/report`} target="_blank">
             Open report
           </Button>
+          {runKinds[run.kind].settles && judgement.verdict !== 'outside' && (
+            <RebuildProfile runId={run.id} has={review.profileHash !== null} />
+          )}
           {review.profileHash && (
             <>
               <Button href={`/api/runs/${run.id}/profile`}>Save profile</Button>
@@ -79,7 +83,7 @@ function ReviewOf({ review }: { review: RunReview }) {
         <Plane title="Aim and achieved">
           <AchievedTable metrics={metrics} judgement={judgement} />
         </Plane>
-        {review.baseline && (
+        {review.baseline && runKinds[run.kind].writes && (
           <Plane title="Before, tables bypassed" aside="the raw panel">
             <p style={{ padding: '0 12px 10px' }} className="second">
               Average <span className="fig">{review.baseline.averageDeltaE.toFixed(2)}</span>, worst{' '}

@@ -3,11 +3,12 @@ import { useState } from 'react'
 import { operatingSystems } from '@bichroma/core'
 import { roleCovers, type PlacementState, type RolloutRow, type Workstation } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useRollout, useSend, useSession, useWorkstations } from '../api/queries'
+import { useRollout, useSend, useSession, useSettings, useWorkstations } from '../api/queries'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
 import { PlacementSteps } from './PlacementSteps'
+import { Policies } from './Policies'
 
 const tone: Readonly<Record<PlacementState, string>> = {
   queued: 'runs',
@@ -20,6 +21,9 @@ const tone: Readonly<Record<PlacementState, string>> = {
 
 /** Which profile is in force on which workstation, as the couriers read it back. */
 export function RolloutPage() {
+  const [deciding, setDeciding] = useState(false)
+  const settings = useSettings().data
+  const admin = useSession().data?.account?.role === 'administrator'
   return (
     <>
       <div className="top">
@@ -29,6 +33,10 @@ export function RolloutPage() {
             Profiles on workstations, for the whole machine where the courier may. “In force” is what a courier has read
             back, by hash and binding.
           </p>
+        </div>
+        <div className="acts">
+          {admin && settings && <Button onClick={() => setDeciding(true)}>Policies…</Button>}
+          {deciding && settings && <Policies settings={settings} onClose={() => setDeciding(false)} />}
         </div>
       </div>
       <Loaded query={allOf(useRollout(), useWorkstations())}>

@@ -1,4 +1,5 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { runKinds } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'
 import { niceTicks } from '../charts/niceTicks'
@@ -6,6 +7,9 @@ import { Plane } from '../parts/Plane'
 
 /** A residual that no eye sees on a grey. */
 const good = 0.5
+
+/** A run that shapes nothing. */
+const provesOnly = ({ kind }: Pick<RunDetail, 'kind'>) => !runKinds[kind].writes
 
 interface Point {
   /** % */
@@ -17,8 +21,8 @@ interface Point {
 export function greyLines(run: Pick<RunDetail, 'kind' | 'log'>): Point[][] {
   const rounds = new Map<number, Map<number, number>>()
   for (const { stage, name, deltaE } of run.log) {
-    const grey = run.kind === 'check' ? /^Grey ([\d.]+) %()$/.exec(name) : /^Grey ([\d.]+) %, round (\d+)$/.exec(name)
-    if (!grey || deltaE === null || stage !== (run.kind === 'check' ? 'prove' : 'shape')) continue
+    const grey = provesOnly(run) ? /^Grey ([\d.]+) %()$/.exec(name) : /^Grey ([\d.]+) %, round (\d+)$/.exec(name)
+    if (!grey || deltaE === null || stage !== (provesOnly(run) ? 'prove' : 'shape')) continue
     const round = Number(grey[2])
     rounds.set(round, (rounds.get(round) ?? new Map<number, number>()).set(Number(grey[1]), deltaE))
   }
@@ -33,16 +37,16 @@ export function greyLines(run: Pick<RunDetail, 'kind' | 'log'>): Point[][] {
 export function ResidualChart({ run }: { run: RunDetail }) {
   const lines = greyLines(run)
   const ticks = niceTicks(0, Math.max(1, ...lines.flat().map((p) => p.deltaE)))
-  const going = run.stage === (run.kind === 'check' ? 'prove' : 'shape')
+  const going = run.stage === (provesOnly(run) ? 'prove' : 'shape')
   return (
     <Plane
       title="Grey residual by level, ΔE2000"
-      aside={run.kind === 'check' ? 'shaded: hard to see' : 'shaded: hard to see · first rounds dashed, last bold'}
+      aside={provesOnly(run) ? 'shaded: hard to see' : 'shaded: hard to see · first rounds dashed, last bold'}
       style={{ display: 'flex', flexDirection: 'column' }}
     >
       {!lines.length ? (
         <p className="none" style={{ margin: 'auto' }}>
-          {run.kind === 'check' ? 'Greys appear here as Prove reads them.' : 'Greys appear here once Shape reads them.'}
+          {provesOnly(run) ? 'Greys appear here as Prove reads them.' : 'Greys appear here once Shape reads them.'}
         </p>
       ) : (
         <div style={{ flex: 1, minHeight: 180 }}>

@@ -15,10 +15,12 @@ import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
 import { isWhite } from './isWhite'
+import { LevelGauge } from './LevelGauge'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
 import { ResidualChart } from './ResidualChart'
 import { Stages } from './Stages'
+import { WarmUpChart } from './WarmUpChart'
 import { WhiteTarget } from './WhiteTarget'
 import { stateWords } from './RunsPage'
 import './runs.css'
@@ -74,11 +76,20 @@ function RunSheetOf({ run }: { run: RunDetail }) {
           <LivePatch run={run} />
           <WhiteTarget run={run} aimWhite={aimWhite} />
         </div>
-        <ResidualChart run={run} />
+        <NowChart run={run} />
       </div>
       <ReadingsLog log={run.log} />
     </div>
   )
+}
+
+/** What people watch now: the warmth while it is waited for, the gauge while hands turn, else the residual falling. */
+function NowChart({ run }: { run: RunDetail }) {
+  const { warmUp, gauge } = run.stages.find((s) => s.stage === run.stage) ?? {}
+  const going = heldStates.includes(run.state)
+  if (going && run.stage === 'ready' && warmUp?.length) return <WarmUpChart warmUp={warmUp} />
+  if (going && run.stage === 'level' && gauge) return <LevelGauge gauge={gauge} display={run.displayName} />
+  return <ResidualChart run={run} />
 }
 
 function RunActs({ run }: { run: RunDetail }) {
@@ -107,7 +118,7 @@ function RunActs({ run }: { run: RunDetail }) {
         <Popconfirm
           title="Stop this run?"
           description={
-            run.kind === 'full'
+            runKinds[run.kind].writes
               ? 'Its readings are kept; the slot is put back as it was.'
               : 'Its readings are kept; the display is put back as it was.'
           }
@@ -128,6 +139,11 @@ function RunActs({ run }: { run: RunDetail }) {
         >
           <Button>Let go without putting back</Button>
         </Popconfirm>
+      )}
+      {run.state === 'queued' && may && (
+        <Button loading={stop.isPending} onClick={() => stop.mutate(false)}>
+          Take out of the queue
+        </Button>
       )}
       {run.state === 'done' && (
         <Button type="primary" onClick={() => void navigate(`/review/${run.id}`)}>

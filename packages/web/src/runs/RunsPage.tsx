@@ -7,9 +7,12 @@ import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
+import { useInterface } from '../theme/useInterface'
+import { askToCall, canCall } from './useCalls'
 
 /** The word for each state of a run. */
 export const stateWords: Readonly<Record<RunState, string>> = {
+  queued: 'queued',
   running: 'running',
   waiting: 'waits for you',
   interrupted: 'interrupted',
@@ -21,6 +24,7 @@ export const stateWords: Readonly<Record<RunState, string>> = {
 /** Every run, newest first. */
 export function RunsPage() {
   const navigate = useNavigate()
+  const { calls, setCalls } = useInterface()
   const names = new Map((useDisplays().data ?? []).map((d) => [d.id, d.name]))
   const role = useSession().data?.account?.role ?? 'viewer'
   return (
@@ -31,6 +35,14 @@ export function RunsPage() {
           <p>Work on displays with an instrument, newest first</p>
         </div>
         <div className="acts">
+          {canCall() && (
+            <Button
+              onClick={async () => setCalls(!calls && (await askToCall()))}
+              title="A notification of this browser when a run waits for hands"
+            >
+              {calls ? 'Calls you: on' : 'Calls you: off'}
+            </Button>
+          )}
           {roleCovers(role, 'technician') && (
             <Button type="primary" onClick={() => void navigate('/runs/new')}>
               Start a run
@@ -78,6 +90,7 @@ export function RunsPage() {
                       }
                     >
                       {stateWords[r.state]}
+                      {r.state === 'queued' && r.message && <div className="small quiet">{r.message}</div>}
                     </span>
                   ),
                 },

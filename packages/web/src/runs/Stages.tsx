@@ -1,21 +1,24 @@
-import { heldStates, runKinds, stageLabels, type Stage } from '@bichroma/core'
+import { baselinePatchesOf, heldStates, provePatchesOf, runKinds, stageLabels, type Stage } from '@bichroma/core'
 import type { RunDetail, StageRecord } from '@bichroma/contract'
-import { formatDuration } from '../parts/times'
+import { formatDuration, formatMoment } from '../parts/times'
+import { Confirmations, toLookAt } from './Confirmations'
 
 /** What a stage will do, while it has not begun. */
-const ahead: Readonly<Record<Stage, string>> = {
-  ready: 'Courier, data link, instrument, warmth, host',
-  baseline: '17 readings of the panel, tables bypassed',
-  level: 'Backlight to the aim, with headroom for the white',
-  shape: 'Greys in rounds, then colours for the matrix',
-  load: 'Tables to the slot, read back, compared',
-  prove: '39 patches that shaping did not use',
-  file: 'Profile, report, next due line',
+const ahead: Readonly<Record<Stage, (run: RunDetail) => string>> = {
+  ready: () => 'Courier, data link, instrument, warmth, host',
+  baseline: ({ kind }) => `${baselinePatchesOf(kind).length} readings of the panel, tables bypassed`,
+  level: () => 'Brightness to the aim, with headroom for the white',
+  shape: ({ kind, sampling }) =>
+    kind === 'refresh' ? 'What changed since the last full run' : `Greys in rounds and colours, ${sampling}`,
+  load: () => 'Tables to the slot, read back, compared',
+  prove: ({ kind }) => `${provePatchesOf(kind).length} patches that shaping did not use`,
+  file: ({ kind }) => (runKinds[kind].writes ? 'Profile, report, next due line' : 'Report'),
 }
 
 /** The stages in one column, each with its evidence. */
 export function Stages({ run }: { run: RunDetail }) {
   const held = heldStates.includes(run.state)
+  const open = toLookAt(run)
   return (
     <ol className="sheet" aria-label="Run sheet">
       {runKinds[run.kind].stages.map((stage) => {
@@ -30,7 +33,12 @@ export function Stages({ run }: { run: RunDetail }) {
               {stageLabels[stage]}
               <span className="fig">{record ? formatDuration(record.tookMs) : ''}</span>
             </h2>
-            {record?.evidence.length ? record.evidence.map((line) => <p key={line}>{line}</p>) : <p>{ahead[stage]}</p>}
+            {record?.evidence.length ? (
+              record.evidence.map((line) => <p key={line}>{line}</p>)
+            ) : (
+              <p>{ahead[stage](run)}</p>
+            )}
+            {stage === 'ready' && open.length > 0 && <Confirmations runId={run.id} open={open} />}
             {record?.conditions && <Conditions record={record} />}
           </li>
         )
@@ -55,7 +63,8 @@ function Conditions({ record }: { record: StageRecord }) {
       <ul>
         {record.conditions!.map((c) => (
           <li key={c.id} className={c.ok ? 'small quiet' : 'small asks'}>
-            {c.ok ? '' : c.advisory ? 'Advice: ' : 'Not met: '}
+            {typeof c.confirm === 'object' && `Looked at by ${c.confirm.by}, ${formatMoment(c.confirm.at)}: `}
+            {c.ok ? '' : c.confirm === 'needed' ? 'To look at: ' : c.advisory ? 'Advice: ' : 'Not met: '}
             {c.label}: {c.found}
           </li>
         ))}

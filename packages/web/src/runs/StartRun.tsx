@@ -3,12 +3,9 @@ import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import {
   describeAim,
-  expectedReadings,
   runKindNames,
   runKinds,
-  runProgress,
   samplingNames,
-  shapeReadings,
   stageLabels,
   verdictWords,
   type RunKind,
@@ -17,8 +14,10 @@ import {
 import {
   startRunSchema,
   validate,
+  type Begins,
   type DisplaySummary,
   type Instrument,
+  type ProfilePolicy,
   type Slot,
   type StartRun as StartRunInput,
   type StoredAim,
@@ -26,19 +25,28 @@ import {
   type yup,
 } from '@bichroma/contract'
 import { ask, type ApiProblem } from '../api/client'
-import { useAims, useDisplays, useInstruments, useSend, useWorkstations } from '../api/queries'
+import { useAims, useDisplays, useInstruments, useSend, useSettings, useWorkstations } from '../api/queries'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
-import { formatDay, formatLeft } from '../parts/times'
+import { formatDay } from '../parts/times'
 import { Rack } from '../register/Rack'
+import { OutlookTable } from './OutlookTable'
+import { ProfileChoice } from './ProfileChoice'
 
-/** Chooses display, slot and aim, and says what the run will overwrite. */
+/** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */
 export function StartRun() {
   return (
     <Loaded query={allOf(useDisplays(), useAims(), useWorkstations())}>
       {([displays, aims, workstations]) => <StartRunOf {...{ displays, aims, workstations }} />}
     </Loaded>
   )
+}
+
+/** When a run begins, in words. */
+export const beginningWords: Readonly<Record<Begins, string>> = {
+  now: 'at once',
+  turn: 'in its turn',
+  night: 'overnight',
 }
 
 function StartRunOf({
@@ -53,15 +61,18 @@ function StartRunOf({
   const [params, setParams] = useSearchParams()
   const navigate = useNavigate()
   const instruments = useInstruments().data ?? []
+  const policy = useSettings().data?.profile
   const display =
     displays.find((d) => d.id === Number(params.get('display'))) ?? displays.find((d) => d.live) ?? displays[0]
-  const kind: RunKind = params.get('kind') === 'check' ? 'check' : 'full'
+  const kind = runKindNames.find((k) => k === params.get('kind')) ?? 'full'
   const slot =
     display?.slots.find((s) => s.number === Number(params.get('slot'))) ??
     display?.slots.find((s) => s.active) ??
     display?.slots[0]
   const [chosenAim, setChosenAim] = useState<number | null>(null)
   const [sampling, setSampling] = useState<Sampling>('usual')
+  const [begins, setBegins] = useState<Begins>('now')
+  const [chosenProfile, setChosenProfile] = useState<ProfilePolicy | null>(null)
   const [problem, setProblem] = useState<ApiProblem | null>(null)
   const start = useSend(
     async (input: StartRunInput) => {
@@ -70,7 +81,7 @@ function StartRunOf({
         '/runs',
         validate(startRunSchema as yup.Schema<StartRunInput>, input),
       )
-      void navigate(`/runs/${id}`)
+      void navigate(input.begins === 'now' ? `/runs/${id}` : '/runs')
     },
     (refused) => setProblem(refused),
   )
@@ -79,27 +90,22 @@ function StartRunOf({
     setProblem(null)
     setParams({ display: String(display.id), slot: String(slot.number), kind, ...change }, { replace: true })
   }
+  const traits = runKinds[kind]
+  const choosesAim = traits.aim === 'chosen' || (traits.aim === 'either' && !slot.aim)
   const aim = aims.find((a) => a.id === chosenAim) ?? aims.find((a) => a.name === slot.label) ?? aims[0]
   const workstation = workstations.find((w) => w.id === display.workstationId)
-  // A slot with a matrix is shaped by its greys, whatever the sampling.
-  const sampled = kind === 'full' && display.holds !== null && display.holds !== '1D+3x3'
-  const shaping = sampled ? shapeReadings(display.holds!, sampling) : expectedReadings.shape
-  const total = runKinds[kind].stages.reduce((sum, s) => sum + (s === 'shape' ? shaping : expectedReadings[s]), 0)
+  const profile = chosenProfile ?? policy
   return (
     <>
       <div className="top">
         <div>
           <h1>Start a run</h1>
-          <p>
-            {kind === 'full'
-              ? 'Brings a slot to its aim, proves it and files a profile.'
-              : 'Reads what a slot shows now and judges it; writes nothing.'}
-          </p>
+          <p>{traits.does}</p>
         </div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: '380px minmax(0,1fr)' }}>
+      <div className="split" style={{ gridTemplateColumns: '420px minmax(0,1fr)' }}>
         <Plane style={{ padding: '14px 14px 16px' }}>
-          <Form layout="vertical">
+          <Form layout="vertical" className="start">
             <Form.Item label="Kind of run">
               <Segmented
                 block
@@ -108,16 +114,6 @@ function StartRunOf({
                 options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
               />
             </Form.Item>
-            {sampled && (
-              <Form.Item label="Sampling">
-                <Segmented
-                  block
-                  value={sampling}
-                  onChange={setSampling}
-                  options={samplingNames.map((value) => ({ value, label: value }))}
-                />
-              </Form.Item>
-            )}
             <Form.Item
               label="Display"
               extra={<Where display={display} workstation={workstation} instruments={instruments} />}
@@ -130,7 +126,7 @@ function StartRunOf({
                 options={displays.map((d) => ({ value: d.id, label: `${d.name}${d.live ? '' : ', courier away'}` }))}
               />
             </Form.Item>
-            {kind === 'full' && (
+            {choosesAim && (
               <Form.Item label={`Aim for slot ${slot.number}`} extra={aim && describeAim(aim.aim)}>
                 <Select
                   aria-label="Aim"
@@ -140,6 +136,25 @@ function StartRunOf({
                 />
               </Form.Item>
             )}
+            {kind === 'full' && (
+              <Form.Item label="Sampling">
+                <Segmented
+                  block
+                  value={sampling}
+                  onChange={setSampling}
+                  options={samplingNames.map((value) => ({ value, label: value }))}
+                />
+              </Form.Item>
+            )}
+            <Form.Item label="Begins" extra={begins === 'night' ? <NightWindow /> : undefined}>
+              <Segmented<Begins>
+                block
+                value={begins}
+                onChange={setBegins}
+                options={(['now', 'turn', 'night'] as const).map((value) => ({ value, label: beginningWords[value] }))}
+              />
+            </Form.Item>
+            {traits.writes && profile && <ProfileChoice profile={profile} onChange={setChosenProfile} />}
           </Form>
           <Overwrites slot={slot} kind={kind} />
           {problem && <Alert type="warning" title={problem.message} style={{ marginBottom: 12 }} role="alert" />}
@@ -148,34 +163,60 @@ function StartRunOf({
             size="large"
             block
             loading={start.isPending}
-            disabled={(kind === 'check' && !slot.label) || (kind === 'full' && !aim)}
+            disabled={(traits.aim === 'slot' && !slot.label) || (choosesAim && !aim)}
             onClick={() =>
               start.mutate({
                 displayId: display.id,
                 kind,
                 slot: slot.number,
-                ...(kind === 'full' ? { aimId: aim.id, overwrites: slot.label ?? '' } : {}),
-                ...(sampled ? { sampling } : {}),
+                begins,
+                ...(choosesAim ? { aimId: aim.id } : {}),
+                ...(kind === 'full' ? { overwrites: slot.label ?? '', sampling } : {}),
+                ...(traits.writes && chosenProfile ? { profile: chosenProfile } : {}),
               })
             }
           >
-            {kind === 'check'
-              ? `Start check run of slot ${slot.number}`
-              : slot.label
-                ? `Start full run and overwrite “${slot.label}”`
-                : `Start full run into slot ${slot.number}`}
+            {buttonWords(kind, slot, begins)}
           </Button>
           <p className="small quiet" style={{ marginTop: 10 }}>
-            About {total} readings, {formatLeft(runProgress(kind, 'ready', 0, [], shaping).secondsLeft)} at 1.6 s a
-            reading; the run itself measures its pace. Stages:{' '}
-            {runKinds[kind].stages.map((s) => stageLabels[s]).join(', ')}.
+            Stages: {traits.stages.map((s) => stageLabels[s]).join(', ')}.
           </p>
         </Plane>
-        <Plane title={`Rack of ${display.name}`} aside="choose the slot">
-          <Rack slots={display.slots} chosen={slot.number} onChoose={(number) => set({ slot: String(number) })} />
-        </Plane>
+        <div style={{ display: 'grid', gap: 14 }}>
+          <Plane title={`Rack of ${display.name}`} aside="choose the slot">
+            <Rack slots={display.slots} chosen={slot.number} onChoose={(number) => set({ slot: String(number) })} />
+          </Plane>
+          <OutlookTable
+            displayId={display.id}
+            chosen={{ kind, sampling: kind === 'full' ? sampling : null }}
+            onChoose={(next) => {
+              if (next.sampling) setSampling(next.sampling)
+              set({ kind: next.kind })
+            }}
+          />
+        </div>
       </div>
     </>
+  )
+}
+
+function buttonWords(kind: RunKind, slot: Slot, begins: Begins): string {
+  const { label, writes } = runKinds[kind]
+  const name = label.toLowerCase()
+  const verb = begins === 'now' ? 'Start' : 'Queue'
+  if (kind === 'full' && slot.label) return `${verb} ${name} and overwrite “${slot.label}”`
+  return `${verb} ${name} ${writes && kind === 'full' ? 'into' : 'of'} slot ${slot.number}`
+}
+
+function NightWindow() {
+  const night = useSettings().data?.night
+  return (
+    night && (
+      <>
+        Between {night.from} and {night.to}, once the workstation was left alone for {night.idleMinutes} minutes; it
+        gives way when somebody sits down.
+      </>
+    )
   )
 }
 
@@ -204,20 +245,31 @@ function Where({
 }
 
 function Overwrites({ slot, kind }: { slot: Slot; kind: RunKind }) {
-  if (kind === 'check')
+  const { writes, aim } = runKinds[kind]
+  if (!writes)
     return (
       <p style={{ marginBottom: 12 }}>
         {slot.label
           ? `Slot ${slot.number} holds “${slot.label}”; it is judged by its own aim.`
-          : `Slot ${slot.number} is empty; there is nothing to check.`}
+          : aim === 'slot'
+            ? `Slot ${slot.number} is empty; there is nothing to read.`
+            : `Slot ${slot.number} is empty; the panel is judged by the aim chosen.`}
       </p>
     )
-  if (!slot.label) return <p style={{ marginBottom: 12 }}>Slot {slot.number} is empty; nothing is overwritten.</p>
+  if (!slot.label)
+    return (
+      <p style={{ marginBottom: 12 }}>
+        {kind === 'full'
+          ? `Slot ${slot.number} is empty; nothing is overwritten.`
+          : `Slot ${slot.number} is empty; there is nothing to refresh.`}
+      </p>
+    )
   return (
     <p style={{ marginBottom: 12, borderLeft: '3px solid var(--ochre)', paddingLeft: 10 }}>
       Slot {slot.number} holds <b>“{slot.label}”</b>
       {slot.writtenAt !== null && `, written ${formatDay(slot.writtenAt)}`}
-      {slot.judged && `, ${verdictWords[slot.judged.verdict]}`}. This run overwrites it. Stopping the run puts it back.
+      {slot.judged && `, ${verdictWords[slot.judged.verdict]}`}. This run{' '}
+      {kind === 'full' ? 'overwrites it' : 'writes it anew, with the same aim'}. Stopping the run puts it back.
     </p>
   )
 }

@@ -146,6 +146,8 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   limits,
   overwrote: null,
   sampling: 'usual',
+  begins: 'now',
+  profile: { version: 4, kind: 'matrix', black: 'measured', readings: 'prove' },
   correction: { kind: 'own', panelKind: 'wide-gamut-led' },
   log: [
     {

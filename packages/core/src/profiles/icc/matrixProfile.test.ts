@@ -11,7 +11,7 @@ import { testPanel } from '../../test/panel'
 import { uniformFrom } from '../../random'
 import { writeMatrixProfile } from './matrixProfile'
 import { fitMatrixModel } from '../matrixModel'
-import { profileDescription, profileFileName } from '../profileName'
+import { profileDescription, profileFileName, profileNameProblem } from '../profileName'
 
 const emit = testPanel({ exponents: [2.2, 2.18, 2.24], coupling: 0.012 })
 const readings = provePatches.map(({ name, rgb }) => ({ name, rgb, xyz: emit(rgb) }))
@@ -112,7 +112,21 @@ test('says what is missing', () => {
 
 test('names carry display, slot, aim, luminance and date, and file names only what every system takes', () => {
   const subject = { display: 'Sedge 2 / Ø', slot: 1, aim: 'Atlas “web”', luminance: 120, at: Date.UTC(2026, 10, 24) }
-  expect(profileDescription(subject)).toBe('Sedge 2 / Ø, slot 1, Atlas “web”, 120 cd, 2026-11-24')
-  expect(profileFileName(subject)).toMatch(/^[A-Za-z0-9][A-Za-z0-9.-]*\.icc$/)
-  expect(profileFileName({ ...subject, display: '../../etc' })).not.toContain('..')
+  const template = '{display}, slot {slot}, {aim}, {luminance} cd, {date}'
+  expect(profileNameProblem(template)).toBeNull()
+  expect(profileDescription(template, subject)).toBe('Sedge 2 / Ø, slot 1, Atlas “web”, 120 cd, 2026-11-24')
+  expect(profileFileName(template, subject)).toMatch(/^[A-Za-z0-9][A-Za-z0-9.-]*\.icc$/)
+  expect(profileFileName(template, subject, true)).not.toContain('2026')
+  expect(profileFileName('{display}', { ...subject, display: '/// …' })).toMatch(/^[A-Za-z0-9][A-Za-z0-9.-]*\.icc$/)
+  expect(profileFileName(template, { ...subject, display: '../../etc' })).not.toContain('..')
+})
+
+test.each([
+  ['{display} {when}', 'holds {when}, which stands for nothing'],
+  ['{display} {slot', 'has a brace without its partner'],
+  ['slot {slot}', 'must hold {display}'],
+  ['', 'must hold {display}'],
+  ['{display} {toString}', 'holds {toString}'],
+])('a template of names that cannot be used says why: %s', (template, sentence) => {
+  expect(profileNameProblem(template)).toContain(sentence)
 })

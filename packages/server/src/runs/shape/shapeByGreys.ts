@@ -1,44 +1,52 @@
 import {
-  aimCurve,
   anotherRound,
+  aimCurve,
+  carryOver,
+  effortOf,
+  matrixParts,
   residual,
-  shapeColors,
-  shapeLevels,
   type DriveReading,
   type GreyReading,
   type MatrixShape,
   type ShapeEvidence,
-  type SlotTables,
   type Triple,
 } from '@bichroma/core'
-import type { RunContext } from '../runContext'
-import type { ShapeSubject } from './subject'
+import { RunFailed, type RunContext } from '../runContext'
+import type { Shaped, ShapeSubject } from './subject'
 
-/** Rounds of colours by which the matrix is fitted: the second reads what the first made of them. */
-const colorRounds = 2
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */
 const typicalExponent = 2.2
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
 
-/** For a slot with tables and a matrix: rounds of corrected greys until they stop improving, then colours for the matrix. */
+/**
+ * For a slot with tables and a matrix: rounds of corrected greys until they stop improving, then colours for the matrix.
+ * A refresh takes the raw greys and the colours of the last full run, as the panel's corners tell that they are now.
+ */
 export async function shapeByGreys(
   context: RunContext,
-  { aim, corners, signalBits, watch }: ShapeSubject,
+  { aim, corners, signalBits, watch, before }: ShapeSubject,
   pipeline: MatrixShape,
-): Promise<SlotTables> {
+): Promise<Shaped> {
+  if (before && before.kind !== 'greys')
+    throw new RunFailed('The display holds other tables than when it was last calibrated. Start a full run.')
   const { solver } = context.services
+  const parts = matrixParts[effortOf(context.run.kind, context.run.sampling)]
+  const { levels } = parts
   const { decode } = aimCurve(aim)
-  const rawWishes = shapeLevels
-    .filter((l) => l < 1)
-    .map((v) => {
-      const d = decode(v) ** (1 / typicalExponent)
-      return { name: `Raw grey ${(d * 100).toFixed(1)} %`, rgb: [d, d, d] as Triple }
-    })
-  const rawGreys = (await watch.read(rawWishes)).map(({ rgb, xyz }): DriveReading => ({ drive: rgb, xyz }))
+  const readRawGreys = async () => {
+    const wishes = levels
+      .filter((l) => l < 1)
+      .map((v) => {
+        const d = decode(v) ** (1 / typicalExponent)
+        return { name: `Raw grey ${(d * 100).toFixed(1)} %`, rgb: [d, d, d] as Triple }
+      })
+    return (await watch.read(wishes)).map(({ rgb, xyz }): DriveReading => ({ drive: rgb, xyz }))
+  }
+  const rawGreys = before ? carryOver(before.greys, before.corners, corners) : await readRawGreys()
+  const colors: DriveReading[] = before ? carryOver(before.colors, before.corners, corners) : []
 
   const rounds: GreyReading[][] = []
-  const colors: DriveReading[] = []
   const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors, signalBits })
   const averages: number[] = []
   const residuals: { level: number; deltaE: number }[][] = []
@@ -46,40 +54,44 @@ export async function shapeByGreys(
     context.note({
       rounds: residuals,
       evidence: [
-        `Greys, ${shapeLevels.length} levels, round ${residuals.length}: residual ${averages.map((a) => a.toFixed(2)).join(' → ') || 'not read yet'} ΔE`,
+        `Greys, ${levels.length} levels, round ${residuals.length}: residual ${averages.map((a) => a.toFixed(2)).join(' → ') || 'not read yet'} ΔE`,
         ...(colorAverage === undefined
           ? []
-          : [`${shapeColors.length} colours for the matrix: ${colorAverage.toFixed(2)} ΔE on average`]),
+          : [`${parts.colors.length} colours for the matrix: ${colorAverage.toFixed(2)} ΔE on average`]),
       ],
     })
-  while (anotherRound(averages)) {
-    const drives = await solver.run('solveGreys', evidence(), shapeLevels)
+  while (anotherRound(averages, parts.greyRounds)) {
+    const drives = await solver.run('solveGreys', evidence(), levels)
     const round: { level: number; deltaE: number }[] = []
     residuals.push(round)
-    const wishes = shapeLevels.map((v, i) => ({
+    const wishes = levels.map((v, i) => ({
       name: `Grey ${Number((v * 100).toFixed(1))} %, round ${rounds.length + 1}`,
       rgb: drives[i],
       deltaEOf: (got: Triple) => residual(aim, [v, v, v], got),
     }))
     const read = await watch.read(wishes, ({ xyz }, i) => {
-      const v = shapeLevels[i]
+      const v = levels[i]
       round[i] = { level: v, deltaE: residual(aim, [v, v, v], xyz) }
     })
-    rounds.push(read.map(({ rgb, xyz }, i) => ({ level: shapeLevels[i], drive: rgb, xyz })))
+    rounds.push(read.map(({ rgb, xyz }, i) => ({ level: levels[i], drive: rgb, xyz })))
     averages.push(mean(round.map((r) => r.deltaE)))
     await note()
   }
 
-  for (let k = 0; k < colorRounds; k++) {
-    const drives = await solver.run('solveColors', evidence(), shapeColors)
-    const wishes = shapeColors.map((patch, i) => ({
+  for (let k = 0; k < parts.colorRounds; k++) {
+    const drives = await solver.run('solveColors', evidence(), parts.colors)
+    const wishes = parts.colors.map((patch, i) => ({
       name: patch.name,
       rgb: drives[i],
       deltaEOf: (got: Triple) => residual(aim, patch.rgb, got),
     }))
     const read = await watch.read(wishes)
     colors.push(...read.map(({ rgb, xyz }) => ({ drive: rgb, xyz })))
-    await note(mean(read.map((r, i) => residual(aim, shapeColors[i].rgb, r.xyz))))
+    await note(mean(read.map((r, i) => residual(aim, parts.colors[i].rgb, r.xyz))))
   }
-  return solver.run('solveTables', evidence(), pipeline)
+  const greys = [...rawGreys, ...(rounds.at(-1) ?? []).map(({ drive, xyz }): DriveReading => ({ drive, xyz }))]
+  return {
+    tables: await solver.run('solveTables', evidence(), pipeline),
+    memory: before ?? { kind: 'greys', corners, greys, colors },
+  }
 }

@@ -1,18 +1,16 @@
 import {
-  greyPatch,
-  makePlan,
-  namedBySignal,
+  effortOf,
+  modelParts,
+  rawPatches,
   residual,
-  shapeParts,
   type ModelEvidence,
   type Patch,
   type PatchReading,
   type PipelineShape,
-  type SlotTables,
   type Triple,
 } from '@bichroma/core'
-import type { RunContext } from '../runContext'
-import type { ShapeSubject } from './subject'
+import { RunFailed, type RunContext } from '../runContext'
+import type { Shaped, ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
 /** Slots that a display can have: display and slot together give a plan its seed, so that each has its own colours. */
@@ -21,60 +19,61 @@ const isGrey = ({ rgb: [r, g, b] }: Patch) => r === g && g === b
 
 /**
  * For a slot with a 3D table, or with a table per channel alone: reads the raw panel all over, characterizes it, then
- * reads what it makes of the aim's greys and of the colours that it knows least, and characterizes it again.
+ * reads what it makes of the aim's greys and of the colours that it knows least, and characterizes it again. A refresh
+ * reads only what tells how the panel changed since.
  */
 export async function shapeByModel(
   context: RunContext,
-  { aim, cornerReadings, signalBits, watch }: ShapeSubject,
+  { aim, cornerReadings, signalBits, watch, before }: ShapeSubject,
   pipeline: PipelineShape,
-): Promise<SlotTables> {
+): Promise<Shaped> {
+  if (before && before.kind !== 'model')
+    throw new RunFailed('The display holds other tables than when it was last calibrated. Start a full run.')
   const { solver } = context.services
-  const parts = shapeParts[context.run.sampling]
-  const known = new Set(cornerReadings.map((r) => r.rgb.join(' ')))
-  const raw = makePlan(parts.raw, context.display.id * mostSlots + context.run.slot).filter(
-    (p) => !known.has(p.rgb.join(' ')),
-  )
+  const { run, display } = context
+  const effort = effortOf(run.kind, run.sampling)
+  const raw = rawPatches(effort, display.id * mostSlots + run.slot)
   const readings: PatchReading[] = [
     ...cornerReadings,
     ...(await watch.read(raw.map(({ name, rgb }) => ({ name: `Raw ${name}`, rgb })))),
   ]
-  const evidence = (): ModelEvidence => ({ aim, readings, signalBits })
-  const found: string[] = [`${readings.length} readings of the raw panel`]
+  const evidence = (): ModelEvidence => ({ aim, readings, signalBits, ...(before && { before: before.readings }) })
+  const found: string[] = [
+    `${readings.length} readings of the raw panel${before ? `, and ${before.readings.length} of an earlier run` : ''}`,
+  ]
   const rounds: { level: number; deltaE: number }[][] = []
 
-  for (const round of parts.rounds) {
-    const greys = Array.from({ length: round.greys }, (_, i) => greyPatch(((i + 1) / (round.greys + 1)) ** 1.2))
-    const colors = await solver.run('leastKnownSignals', evidence(), round.colors)
-    const patches: Patch[] = [greyPatch(1), ...greys, ...colors.map((rgb) => namedBySignal(rgb))]
-    const drives = await solver.run(
-      'solveSignals',
-      evidence(),
-      patches.map((p) => p.rgb),
-    )
+  for (const round of modelParts[effort].rounds) {
+    // One table per channel does nothing for colours: more of them would tell it nothing.
+    const colors = pipeline.kind === '1D' && rounds.length ? 0 : round.colors
+    const solved = await solver.run('solveRound', evidence(), round.greys, colors)
     const residuals: { level: number; deltaE: number }[] = []
     rounds.push(residuals)
-    const wishes = patches.map((patch, i) => ({
+    const wishes = solved.map(({ patch, drive }) => ({
       name: `${patch.name}, round ${rounds.length}`,
-      rgb: drives[i],
+      rgb: drive,
       deltaEOf: (got: Triple) => residual(aim, patch.rgb, got),
     }))
-    const all = patches.map((patch) => ({ patch, deltaE: 0 }))
+    const all = solved.map(({ patch }) => ({ patch, deltaE: 0 }))
     const read = await watch.read(wishes, ({ xyz }, i) => {
-      all[i].deltaE = residual(aim, patches[i].rgb, xyz)
+      all[i].deltaE = residual(aim, all[i].patch.rgb, xyz)
     })
     readings.push(...read)
     residuals.push(
       ...all.filter(({ patch }) => isGrey(patch)).map(({ patch, deltaE }) => ({ level: patch.rgb[0], deltaE })),
     )
     residuals.sort((a, b) => a.level - b.level)
+    const others = all.filter(({ patch }) => !isGrey(patch))
     found.push(
       `Round ${rounds.length}: ${residuals.length} greys at ${mean(residuals.map((r) => r.deltaE)).toFixed(2)} ΔE on average${
-        colors.length
-          ? `, ${colors.length} colours at ${mean(all.filter(({ patch }) => !isGrey(patch)).map((a) => a.deltaE)).toFixed(2)}`
-          : ''
+        others.length ? `, ${others.length} colours at ${mean(others.map((a) => a.deltaE)).toFixed(2)}` : ''
       }`,
     )
     await context.note({ rounds, evidence: [found[0], found[found.length - 1]] })
   }
-  return solver.run('solveSlot', evidence(), pipeline)
+  return {
+    tables: await solver.run('solveSlot', evidence(), pipeline),
+    // The next refresh starts from the same full run, not from another refresh.
+    memory: before ?? { kind: 'model', readings },
+  }
 }

@@ -1,5 +1,5 @@
 import {
-  baselinePatches,
+  baselinePatchesOf,
   computeMetrics,
   convertXyzToChromaticity,
   headroomFor,
@@ -39,24 +39,31 @@ export function resolveFor(aim: Aim, corners: RawCorners): ResolvedAim {
   }
 }
 
-/** Baseline: the panel as it is with its tables bypassed, judged; and what correcting its white will cost. */
-export async function baseline(context: RunContext): Promise<Headroom> {
+/** What correcting the panel's white will cost. Throws {@link RunFailed} for a white that the panel cannot mix. */
+export function headroomOf({ run }: RunContext, corners: RawCorners): Headroom {
+  try {
+    return headroomFor(corners, whiteChromaticity(run.aim.white, convertXyzToChromaticity(corners.white)))
+  } catch (error) {
+    if (error instanceof RangeError) throw new RunFailed(error.message)
+    throw error
+  }
+}
+
+/** Baseline: the panel as it is with its tables bypassed, judged. A refresh reads no more than its corners. */
+export async function baseline(context: RunContext): Promise<RawCorners> {
   await context.want('bypass tables', { pipeline: 'bypass' })
   const readings: PatchReading[] = []
-  for (const patch of baselinePatches)
+  for (const patch of baselinePatchesOf(context.run.kind))
     readings.push({ name: patch.name, ...(await context.read(patch.name, patch.rgb)) })
   const corners = cornersOf(readings)
   const aim = resolveFor(context.run.aim, corners)
   const metrics = computeMetrics(readings, aim)
   const judgement = judge(metrics, context.run.limits)
-  let headroom: Headroom
-  try {
-    headroom = headroomFor(corners, whiteChromaticity(context.run.aim.white, metrics.white))
-  } catch (error) {
-    if (error instanceof RangeError) throw new RunFailed(error.message)
-    throw error
-  }
-  await context.save({ baseline: metrics, resolvedAim: aim })
+  await context.save({
+    baseline: metrics,
+    resolvedAim: aim,
+    ...(context.run.kind === 'baseline' && { metrics, judgement }),
+  })
   const kelvin = metrics.whiteTemperature
   await context.note({
     endedAt: context.services.now(),
@@ -67,5 +74,5 @@ export async function baseline(context: RunContext): Promise<Headroom> {
       }`,
     ],
   })
-  return headroom
+  return corners
 }

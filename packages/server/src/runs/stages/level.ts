@@ -1,40 +1,143 @@
-import { nextLevelStep, type Headroom, type LevelTry } from '@bichroma/core'
+import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core'
 import { RunFailed, type RunContext } from '../runContext'
 
 /** Light asked for above the computed need, so that later steps never lack any: 0.3 % covers what warmth still moves. */
 const reserve = 1.003
+/** How far above the goal is near enough for hands, whose buttons go in steps. */
+const handsBand = 1.025
+/** Readings in a row within the band after which hands are taken to be done. */
+const steadyReadings = 3
+/** Readings without an end after which the gauge rests, so that a forgotten run does not read for ever. */
+const mostReadings = 400
 
-/** Level: the backlight at the lowest setting that leaves the corrected white at the aim's luminance or just above. */
+/** Readings that the gauge shows. */
+const longestGauge = 60
+
+/** The raw white's luminance that the aim needs, cd/m². */
+const goalOf = (context: RunContext, headroom: Headroom) => context.run.aim.luminance * headroom.factor * reserve
+
+/**
+ * Level: the raw white at the lowest setting that leaves the corrected white at the aim's luminance or just above; or at
+ * the highest, for an aim that is as bright as the display goes. By commands where the display obeys them, else by hands.
+ */
 export async function level(context: RunContext, headroom: Headroom): Promise<void> {
-  const goal = context.run.aim.luminance * headroom.factor * reserve
-  const { backlight } = await context.step('backlight range', async () => ({ backlight: context.facts.backlight }))
-  const { backlight: now } = await context.step('backlight now', (send) => send('display.getControls', {}))
+  const control = await context.step('backlight range', async () => ({
+    range: context.facts.backlight,
+    by: context.facts.brightnessBy,
+  }))
+  const evidence =
+    control.by === 'hands'
+      ? await byHands(context, headroom, control.range)
+      : await byCommands(context, headroom, control.range)
+  await context.note({
+    endedAt: context.services.now(),
+    evidence: [...evidence, ...(await gainsStay(context))],
+  })
+}
+
+/** What an aim that is as bright as the display goes comes to, once the brightest raw white is read. Throws when that is too little. */
+async function settleBrightest(context: RunContext, headroom: Headroom, luminance: number): Promise<string> {
+  const { aim } = context.run
+  const most = Math.floor((luminance / headroom.factor / reserve) * 10) / 10
+  // A refresh takes what the display has become; a full run was told the least that will do.
+  if (context.run.kind === 'full' && most < aim.luminance)
+    throw new RunFailed(
+      `At its brightest the corrected white reaches ${most.toFixed(1)} cd/m², less than the ${aim.luminance.toFixed(1)} that the aim wants at least. Choose an aim that asks for less.`,
+    )
+  await context.save({ aim: { ...aim, luminance: most } })
+  return `As bright as it goes: ${luminance.toFixed(1)} cd/m² raw, so the aim is ${most.toFixed(1)}`
+}
+
+const headroomWords = (context: RunContext, headroom: Headroom, luminance: number) =>
+  `${luminance.toFixed(1)} cd/m² raw for an aim of ${context.run.aim.luminance.toFixed(1)}: headroom ${((headroom.factor - 1) * 100).toFixed(0)}\u00a0% for white and colours`
+
+async function byCommands(
+  context: RunContext,
+  headroom: Headroom,
+  range: { min: number; max: number },
+): Promise<string[]> {
   const tries: LevelTry[] = []
-  let control = now
-  for (;;) {
+  const look = async (control: number) => {
     await context.want(`backlight ${control}`, { backlight: control })
     const { xyz } = await context.read(`White at ${control}`, [1, 1, 1])
     tries.push({ control, luminance: xyz[1] })
-    const step = nextLevelStep(tries, goal, backlight)
-    if (step.kind === 'try') control = step.control
-    else if (step.kind === 'unreachable') {
-      const most = step.most.luminance / headroom.factor / reserve
-      throw new RunFailed(
-        `At full backlight the corrected white reaches ${most.toFixed(1)} cd/m²; the aim asks for ${context.run.aim.luminance.toFixed(1)}. Choose an aim of ${Math.floor(most)} cd/m² or less.`,
-      )
-    } else {
+    return xyz[1]
+  }
+  if (context.run.aim.asBright) {
+    const luminance = await look(range.max)
+    return [await settleBrightest(context, headroom, luminance), `Backlight at ${range.max}, the highest`]
+  }
+  const goal = goalOf(context, headroom)
+  let { backlight: control } = await context.step('backlight now', (send) => send('display.getControls', {}))
+  for (;;) {
+    await look(control)
+    const step = nextLevelStep(tries, goal, range)
+    if (step.kind === 'unreachable') throw tooDark(context, step.most.luminance / headroom.factor / reserve)
+    if (step.kind === 'settled') {
       if (step.at.control !== control)
         await context.want(`backlight ${step.at.control}`, { backlight: step.at.control })
-      await context.note({
-        endedAt: context.services.now(),
-        evidence: [
-          `${step.at.luminance.toFixed(1)} cd/m² raw for an aim of ${context.run.aim.luminance.toFixed(1)}: headroom ${((headroom.factor - 1) * 100).toFixed(0)}\u00a0% for white and colours`,
-          step.asLow
-            ? 'The backlight is at its lowest; the tables take the rest of the light away'
-            : `Backlight at ${step.at.control}, found in ${tries.length} readings`,
-        ],
-      })
-      return
+      return [
+        headroomWords(context, headroom, step.at.luminance),
+        step.asLow
+          ? 'The backlight is at its lowest; the tables take the rest of the light away'
+          : `Backlight at ${step.at.control}, found in ${tries.length} readings`,
+      ]
     }
+    control = step.control
   }
+}
+
+const tooDark = (context: RunContext, most: number) =>
+  new RunFailed(
+    `At full backlight the corrected white reaches ${most.toFixed(1)} cd/m²; the aim asks for ${context.run.aim.luminance.toFixed(1)}. Choose an aim of ${Math.floor(most)} cd/m² or less.`,
+  )
+
+/** White is read again and again while hands turn the brightness, until it rests within the band. */
+async function byHands(context: RunContext, headroom: Headroom, range: { max: number }): Promise<string[]> {
+  const { display } = context
+  if (context.run.aim.asBright) {
+    await context.askHands(
+      'all the way up',
+      `Turn the brightness of ${display.name} all the way up, then press “Go on”.`,
+    )
+    const { xyz } = await context.read('White at its brightest', [1, 1, 1])
+    return [await settleBrightest(context, headroom, xyz[1]), 'Brightness turned by hand']
+  }
+  const from = goalOf(context, headroom)
+  const to = from * handsBand
+  const luminances: number[] = []
+  for (let n = 1; ; n++) {
+    const { xyz } = await context.read(`White by hand, ${n}`, [1, 1, 1])
+    luminances.push(xyz[1])
+    const turn = turnOf(luminances, { from, to, steady: steadyReadings })
+    await context.note({
+      gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: turn === 'done' ? 'hold' : turn },
+    })
+    const newest = xyz[1]
+    if (turn === 'up' && luminances.length > 1) {
+      const { backlight } = await context.step(`setting ${n}`, (send) => send('display.getControls', {}))
+      if (backlight >= range.max) throw tooDark(context, newest / headroom.factor / reserve)
+    }
+    if (turn === 'done') {
+      await context.handsDone()
+      return [headroomWords(context, headroom, newest), `Brightness turned by hand, ${n} readings`]
+    }
+    if (n % mostReadings === 0)
+      await context.askHands(
+        `gauge ${n}`,
+        `Nobody has brought the brightness of ${display.name} into the band. Press “Go on” to read again.`,
+      )
+    else
+      await context.letHandsWork(
+        turn === 'hold'
+          ? `${newest.toFixed(1)} cd/m²: leave the brightness of ${display.name} as it is.`
+          : `${newest.toFixed(1)} cd/m²: turn the brightness of ${display.name} ${turn}, to between ${from.toFixed(1)} and ${to.toFixed(1)}.`,
+      )
+  }
+}
+
+/** Gains in front of the table stay where the factory put them, for the table would work on what they make of the signal. */
+async function gainsStay(context: RunContext): Promise<string[]> {
+  const { gains } = await context.step('gains', async () => ({ gains: context.facts.gains }))
+  return gains?.place === 'before' ? [`Gains stay at ${gains.factory}: they sit in front of the table`] : []
 }

@@ -1,4 +1,4 @@
-import { computeMetrics, judge, provePatches, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
+import { computeMetrics, judge, provePatchesOf, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import { RunFailed, type RunContext } from '../runContext'
 
@@ -8,7 +8,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const aim = run.resolvedAim
   if (!aim) throw new RunFailed('The slot’s aim is not known, so there is nothing to judge by. Start a full run.')
   await context.want('prove through the slot', { pipeline: 'slot', slot: run.slot })
-  const wishes = provePatches.map(({ name, rgb }) => ({
+  const wishes = provePatchesOf(run.kind).map(({ name, rgb }) => ({
     name,
     rgb,
     deltaEOf: (got: PatchReading['xyz']) => residual(aim, quantizeSignal(rgb, context.facts.signalBits), got),

@@ -1,110 +1,164 @@
-import { shapeReadings } from '@bichroma/core'
-import type { CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
+import { plannedReadings, runKinds } from '@bichroma/core'
+import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
-import { judgeReadiness, type ReadinessFacts } from '../readiness'
-import { RunFailed, type Former, type RunContext } from '../runContext'
 import { slotEntity } from '../../register/entities'
+import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
+import { judgeReadiness, type Confirmations, type ReadinessFacts } from '../readiness/rules'
+import { RunFailed, type Former, type RunContext } from '../runContext'
+import { waitForWarmth } from '../warmUp'
 
-/** Wait for the first patch, while the display's delay is not known yet, ms. */
+/** Wait for a patch, while the display's delay is not known yet, ms. */
 const firstWaitMs = 700
 
 /**
- * Ready: asks courier, display, instrument and host, judges the conditions, and stops the run at the first that fails.
- * Then notes what the display holds, so that it can be put back.
+ * Ready: asks courier, display, instrument and host, judges the conditions, and stops the run at those that fail; what
+ * nothing tells, a technician is asked to look at. Then waits for a display that is still warming up, and notes what the
+ * display holds, so that it can be put back.
  */
 export async function ready(context: RunContext): Promise<void> {
-  const { display, instrument, workstation, services } = context
-  const facts = await context.step(
-    'readiness',
-    async (send): Promise<ReadinessFacts> => {
-      const hello = services.hub.helloOf(workstation.id)
-      const base = {
-        workstation: workstation.name,
-        displaySerial: display.serial,
-        instrumentName: `${instrument.model} ${instrument.serial}`,
-        certifiedAt: instrument.certifiedAt,
-        correction: context.run.correction,
-        now: services.now(),
-      }
-      const found = {
-        courierOnline: hello !== null,
-        displayFound: false,
-        display: null as ReadinessFacts['display'],
-        controls: null as DisplayControls | null,
-        instrumentHere: false,
-        host: null as HostFacts | null,
-        look: null as CourierReading | null,
-      }
-      if (!hello) return { ...base, ...found }
-      try {
-        found.host = (await services.hub.send(workstation.id, 'host.facts', {})).value as HostFacts
-        const here = hello.displays.find((d) => d.serial === display.serial)
-        found.displayFound = here !== undefined
-        found.display = here
-          ? { panelKind: here.panelKind, signalRange: here.signalRange, gains: here.gains, holds: here.pipeline.kind }
-          : null
-        if (found.displayFound) found.controls = await send('display.getControls', {})
-        const plugged = (await services.hub.send(workstation.id, 'instrument.identify', {})).value
-        found.instrumentHere = plugged.instruments.some((i) => i.serial === instrument.serial)
-        if (found.displayFound && found.controls?.dataLink && found.instrumentHere) {
-          await services.hub.send(workstation.id, 'instrument.zero', { serial: instrument.serial })
-          await send('display.showPatch', { rgb: [1, 1, 1], waitMs: firstWaitMs })
-          found.look = (
-            await services.hub.send(workstation.id, 'instrument.read', {
-              serial: instrument.serial,
-              display: display.serial,
-            })
-          ).value
-        }
-      } catch (error) {
-        if (!(error instanceof CourierGone)) throw error
-        return {
-          ...base,
-          ...found,
-          courierOnline: false,
-          displayFound: false,
-          display: null,
-          controls: null,
-          host: null,
-          look: null,
-        }
-      }
-      return { ...base, ...found }
-    },
-    false,
-  )
-  if (facts.display) context.shaping = shapeReadings(facts.display.holds, context.run.sampling)
-  const conditions = judgeReadiness(facts)
+  const facts = await context.step('readiness', () => findOut(context), false)
+  if (facts.display) {
+    const { holds, resetSeconds, writeSeconds } = facts.display
+    context.planned = plannedReadings(context.run.kind, holds, context.run.sampling)
+    // Read back after it is written.
+    context.loadSeconds = resetSeconds + 1.5 * writeSeconds + 2
+  }
+  const judged = judgeReadiness(facts)
+  await tell(context, judged)
+  const failed = judged.filter((c) => !c.ok && !c.advisory && c.confirm === undefined)
+  if (failed.length) throw new RunFailed(failed.map((c) => `${c.label}: ${c.found}. ${c.remedy}`).join(' '))
+  const open = judged.filter((c) => c.confirm === 'needed' && !c.advisory)
+  const confirmed = open.length ? await askToLook(context, open) : {}
+  const conditions = judgeReadiness(facts, confirmed)
+  if (open.length) await tell(context, conditions)
+
+  const former = await context.step('former', (send) => noteFormer(context, send))
+  context.wanted.slot = context.run.slot
+  if (facts.display?.brightnessBy === 'commands') context.wanted.backlight = former.backlight
+  context.delayMs = await measureDelay(context)
+  await waitForWarmth(context, facts.controls?.warmMinutes ?? null)
+}
+
+async function tell(context: RunContext, conditions: Condition[]) {
   const failed = conditions.filter((c) => !c.ok && !c.advisory)
   const advice = conditions.filter((c) => !c.ok && c.advisory)
+  const looked = conditions.filter((c) => typeof c.confirm === 'object')
   await context.note({
     conditions,
     evidence: failed.length
       ? failed.map((c) => `${c.label}: ${c.found}.`)
       : [
-          `${conditions.length - advice.length} conditions met; ${conditions.find((c) => c.id === 'warm')?.found ?? 'warm'}, instrument zeroed`,
+          `${conditions.length - advice.length} conditions met; ${conditions.find((c) => c.id === 'warm')?.found ?? 'warmth measured'}, instrument zeroed`,
+          ...(looked.length ? [`Looked at by hand: ${looked.map((c) => c.label.toLowerCase()).join(', ')}`] : []),
           ...advice.map((c) => `${c.label}: ${c.found}. ${c.remedy}`),
         ],
   })
-  if (failed.length) throw new RunFailed(failed.map((c) => `${c.label}: ${c.found}. ${c.remedy}`).join(' '))
+}
 
-  const former = await context.step('former', async (send): Promise<Former> => {
-    const slotRow = await services.data
-      .getRepository(slotEntity)
-      .findOneByOrFail({ displayId: display.id, number: context.run.slot })
-    const { id: _id, ...row } = slotRow
-    const { activeSlot } = await send('display.getControls', {})
-    const held = await send('display.readSlot', { slot: context.run.slot })
-    if (context.run.kind === 'check' && held.hash !== row.tablesHash)
-      throw new RunFailed(
-        `Slot ${context.run.slot} no longer holds the tables of “${row.label}”: somebody has written to it. Start a full run into it.`,
+/** Asks the technician to look at what nothing tells, and again at what was left out. */
+async function askToLook(context: RunContext, open: readonly Condition[]): Promise<Confirmations> {
+  return context.step('looked at', async () => {
+    for (;;) {
+      const left = open.filter((c) => !context.confirmed.has(c.id))
+      if (!left.length) return Object.fromEntries(context.confirmed)
+      await context.waitForHands(
+        `Look at ${left.length === 1 ? 'one setting' : `${left.length} settings`} that ${context.workstation.name} does not tell, and confirm under Ready: ${left.map((c) => c.label).join(', ')}.`,
       )
-    await send('display.activateSlot', { slot: context.run.slot })
-    const { backlight } = await send('display.getControls', {})
-    return { activeSlot, backlight, label: held.label, hash: held.hash ?? null, row }
+    }
   })
-  context.wanted.slot = context.run.slot
-  context.wanted.backlight = former.backlight
-  context.delayMs = await measureDelay(context)
+}
+
+async function findOut({ display, instrument, workstation, services, run }: RunContext): Promise<ReadinessFacts> {
+  const { hub } = services
+  const last = await services.data.getRepository(runEntity).findOne({
+    select: { id: true, metrics: true },
+    where: { displayId: display.id, slot: run.slot, label: run.label, state: 'done', kind: 'check' },
+    order: { id: 'DESC' },
+  })
+  const facts: ReadinessFacts = {
+    workstation: workstation.name,
+    displaySerial: display.serial,
+    instrumentName: `${instrument.model} ${instrument.serial}`,
+    certifiedAt: instrument.certifiedAt,
+    needsCorrection: instrument.kind === 'colorimeter',
+    correction: run.correction,
+    hdrAim: run.aim.toneResponse.kind === 'PQ' || run.aim.toneResponse.kind === 'HLG',
+    lastContrast: last?.metrics?.contrast ?? null,
+    now: services.now(),
+    courierOnline: hub.helloOf(workstation.id) !== null,
+    displayFound: false,
+    display: null,
+    controls: null,
+    instrumentHere: false,
+    host: null,
+    look: null,
+    dark: null,
+  }
+  if (!facts.courierOnline) return facts
+  const { serial } = display
+  const found = {
+    displayFound: false,
+    display: null as ReadinessFacts['display'],
+    controls: null as DisplayControls | null,
+    instrumentHere: false,
+    host: null as HostFacts | null,
+    look: null as CourierReading | null,
+    dark: null as CourierReading | null,
+  }
+  try {
+    found.host = (await hub.send(workstation.id, 'host.facts', {})).value as HostFacts
+    const here = hub.displayOf(workstation.id, serial)
+    found.displayFound = here !== null
+    found.display = here && {
+      panelKind: here.panelKind,
+      signalRange: here.signalRange,
+      gains: here.gains,
+      holds: here.pipeline.kind,
+      brightnessBy: here.brightnessBy,
+      resetSeconds: here.resetSeconds,
+      writeSeconds: here.writeSeconds,
+    }
+    if (here)
+      found.controls = (await hub.send(workstation.id, 'display.getControls', { serial })).value as DisplayControls
+    const plugged = (await hub.send(workstation.id, 'instrument.identify', {})).value
+    found.instrumentHere = plugged.instruments.some((i) => i.serial === instrument.serial)
+    if (found.controls?.dataLink && found.instrumentHere) {
+      await hub.send(workstation.id, 'instrument.zero', { serial: instrument.serial })
+      const look = async (v: number) => {
+        await hub.send(workstation.id, 'display.showPatch', { serial, rgb: [v, v, v], waitMs: firstWaitMs })
+        return (await hub.send(workstation.id, 'instrument.read', { serial: instrument.serial, display: serial })).value
+      }
+      found.dark = await look(0)
+      found.look = await look(1)
+    }
+  } catch (error) {
+    if (!(error instanceof CourierGone)) throw error
+    return { ...facts, courierOnline: false }
+  }
+  return { ...facts, ...found }
+}
+
+/** What the display and the register hold, to be put back should the run break off; the slot is then made the active one. */
+async function noteFormer(
+  { display, run, services }: RunContext,
+  send: Parameters<Parameters<RunContext['step']>[1]>[0],
+): Promise<Former> {
+  const { id: _id, ...row } = await services.data
+    .getRepository(slotEntity)
+    .findOneByOrFail({ displayId: display.id, number: run.slot })
+  const { writes, aim } = runKinds[run.kind]
+  if (writes && row.label !== run.overwrote)
+    throw new RunFailed(
+      `Slot ${run.slot} now holds ${row.label ? `“${row.label}”` : 'nothing'}, not what was to be overwritten. Look at it again and start anew.`,
+    )
+  const { activeSlot } = await send('display.getControls', {})
+  const held = await send('display.readSlot', { slot: run.slot })
+  if (aim === 'slot' && held.hash !== row.tablesHash)
+    throw new RunFailed(
+      `Slot ${run.slot} no longer holds the tables of “${row.label}”: somebody has written to it. Start a full run into it.`,
+    )
+  await send('display.activateSlot', { slot: run.slot })
+  const { backlight } = await send('display.getControls', {})
+  return { activeSlot, backlight, label: held.label, hash: held.hash ?? null, row }
 }

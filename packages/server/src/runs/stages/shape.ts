@@ -1,6 +1,6 @@
-import { primariesAndSecondaries, white, black, type PatchReading, type SlotTables } from '@bichroma/core'
+import { cornerPatches, type PatchReading, type ShapeMemory, type SlotTables } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
-import type { RunContext } from '../runContext'
+import { RunFailed, type RunContext } from '../runContext'
 import { shapeByGreys } from '../shape/shapeByGreys'
 import { shapeByModel } from '../shape/shapeByModel'
 import { cornersOf, resolveFor } from './baseline'
@@ -14,16 +14,29 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
     signalBits: context.facts.signalBits,
     pipeline: context.facts.pipeline,
   }))
+  const [white, ...others] = cornerPatches
   const { watch, white: first } = await WhiteWatch.start(context, white)
-  const cornerReadings: PatchReading[] = [first, ...(await watch.read([black, ...primariesAndSecondaries.slice(0, 3)]))]
+  const cornerReadings: PatchReading[] = [first, ...(await watch.read(others))]
   const corners = cornersOf(cornerReadings)
   const aim = resolveFor(context.run.aim, corners)
   await context.save({ resolvedAim: aim })
-  const subject = { aim, corners, cornerReadings, signalBits, watch }
-  const tables =
+  const subject = { aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }
+  const { tables, memory } =
     pipeline.kind === '1D+3x3'
       ? await shapeByGreys(context, subject, pipeline)
       : await shapeByModel(context, subject, pipeline)
+  await context.save({
+    memoryHash: await context.services.contents.put(new TextEncoder().encode(JSON.stringify(memory))),
+  })
   await context.note({ endedAt: context.services.now() })
   return { tables, watch }
+}
+
+/** What a refresh starts from: the memory that it was given when it was started. Null for a run that starts from nothing. */
+async function recall({ run, services }: RunContext): Promise<ShapeMemory | null> {
+  if (!run.recalls) return null
+  const bytes = await services.contents.get(run.recalls)
+  if (!bytes)
+    throw new RunFailed('What the last full run learned of this panel is gone from the store. Start a full run.')
+  return JSON.parse(new TextDecoder().decode(bytes)) as ShapeMemory
 }

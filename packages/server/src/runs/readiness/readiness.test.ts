@@ -1,7 +1,7 @@
 import { hostConditionNames } from '@bichroma/contract'
 import { exampleControls, exampleDisplay, exampleHost, noConditions } from '@bichroma/contract/test'
 import { operatingSystemNames } from '@bichroma/core'
-import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './readiness'
+import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './rules'
 
 const conditions = noConditions
 const day = 86_400_000
@@ -19,12 +19,16 @@ const good: ReadinessFacts = {
   now: exampleHost.clock,
   host: exampleHost,
   look: { xyz: [110, 118, 125], integrationMs: 600, flags: [] },
+  dark: { xyz: [0.11, 0.118, 0.15], integrationMs: 3000, flags: [] },
+  lastContrast: 1000,
+  hdrAim: false,
+  needsCorrection: true,
 }
 const failing = (change: Partial<ReadinessFacts>) => judgeReadiness({ ...good, ...change }).filter((c) => !c.ok)
 
 test('when all is well every condition is met and none asks for anything', () => {
   const all = judgeReadiness(good)
-  expect(all).toHaveLength(11 + hostConditionNames.length)
+  expect(all).toHaveLength(13 + hostConditionNames.length)
   expect(all.every((c) => c.ok && c.remedy === null && c.found)).toBe(true)
   expect(new Set(all.map((c) => c.id)).size).toBe(all.length)
 })
@@ -90,7 +94,25 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
     'clock',
     'no reading is affected',
   ],
-  ['a cold display', { controls: { ...good.controls!, warmMinutes: 12.4 } }, 'warm', '18 more minutes'],
+  [
+    'room light under a lifted edge',
+    { dark: { xyz: [1.4, 1.4, 1.4], integrationMs: 3000, flags: [] } },
+    'seat',
+    'Seat the instrument flat',
+  ],
+  [
+    'a little room light, as the last judgement tells',
+    { dark: { xyz: [0.3, 0.3, 0.3], integrationMs: 3000, flags: [] } },
+    'darkening',
+    'press its edges down',
+  ],
+  [
+    'a colorimeter without a correction for the panel',
+    { correction: { kind: 'none' } },
+    'correction',
+    'Make a correction for it with a spectroradiometer',
+  ],
+  ['an HDR aim on a host that is not in HDR', { hdrAim: true }, 'hdr', 'Turn it on on sedge-02'],
 ])('%s is the one thing that is named', (_, change, id, words) => {
   const found = failing(change)
   expect(found.map((c) => c.id)).toEqual([id])
@@ -98,7 +120,7 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
 })
 
 test('what only may be off is advice: the run goes on', () => {
-  const advice = ['correction', 'certificate', 'clock']
+  const advice = ['darkening', 'correction', 'certificate', 'clock']
   expect(
     judgeReadiness(good)
       .filter((c) => c.advisory)
@@ -115,8 +137,56 @@ test('gains behind the tables may stand where they like', () => {
   ).toEqual([])
 })
 
-test('warm is warm at the minute', () => {
-  expect(failing({ controls: { ...good.controls!, warmMinutes: warmUpMinutes } })).toEqual([])
+test.each([
+  ['on for long enough, to the minute', warmUpMinutes, true],
+  ['not on for long: its light is watched instead', warmUpMinutes - 0.1, false],
+  ['not telling: its light is watched instead', null, false],
+])('warmth, %s', (_, warmMinutes, told) => {
+  const all = judgeReadiness({ ...good, controls: { ...good.controls!, warmMinutes } })
+  expect(all.some((c) => c.id === 'warm')).toBe(told)
+  expect(all.every((c) => c.ok)).toBe(true)
+})
+
+test('a projector, read from a stand, may have the room’s light in its black', () => {
+  const stray = { dark: { xyz: [1.4, 1.4, 1.4] as [number, number, number], integrationMs: 3000, flags: [] } }
+  const display = { ...good.display!, panelKind: 'projector-lamp' as const }
+  expect(
+    failing({ ...stray, display, correction: { kind: 'own', panelKind: 'projector-lamp' }, lastContrast: null }),
+  ).toEqual([])
+})
+
+describe('what nothing tells', () => {
+  const host = { ...exampleHost, conditions: { ...conditions, whiteAdaptation: null, mirroring: null } }
+  test('has to be looked at, with the place to look', () => {
+    const found = failing({ host })
+    expect(found.map((c) => [c.id, c.confirm])).toEqual([
+      ['whiteAdaptation', 'needed'],
+      ['mirroring', 'needed'],
+    ])
+    expect(found[0].found).toContain('look under the desktop’s Settings')
+  })
+
+  test('counts as met once somebody has looked, and says who and when', () => {
+    const seen = { by: 'Tobin', at: 5 }
+    const all = judgeReadiness({ ...good, host }, { whiteAdaptation: seen })
+    expect(all.find((c) => c.id === 'whiteAdaptation')).toMatchObject({ ok: true, confirm: seen })
+    expect(all.find((c) => c.id === 'mirroring')).toMatchObject({ ok: false, confirm: 'needed' })
+  })
+
+  test('what is told needs nobody’s word', () => {
+    expect(judgeReadiness(good).every((c) => c.confirm === undefined)).toBe(true)
+  })
+})
+
+test.each([
+  ['macos', '12.6', 'System Preferences'],
+  ['macos', '15', 'System Settings'],
+  ['windows', '10', 'Windows HD Color settings'],
+  ['windows', '11 24H2', 'Display, HDR'],
+  ['linux', 'rolling', 'the desktop’s Settings'],
+] as const)('the place of a switch follows the version: %s %s', (operatingSystem, systemVersion, place) => {
+  const host = { ...exampleHost, operatingSystem, systemVersion, conditions: { ...conditions, hdr: true } }
+  expect(failing({ host })[0].remedy).toContain(place)
 })
 
 describe.each(operatingSystemNames)('on %s', (operatingSystem) => {
@@ -126,7 +196,9 @@ describe.each(operatingSystemNames)('on %s', (operatingSystem) => {
     })
     expect(found.map((c) => c.id)).toEqual([condition])
     expect(found[0].remedy).toMatch(
-      condition === 'onBattery' ? /^Plug sedge-02 into the mains/ : /^Turn it off on sedge-02 under .{8,}[^.]\.$/,
+      condition === 'onBattery'
+        ? /^Plug sedge-02 into the mains/
+        : /^Turn it off on sedge-02 under .{8,}: .{8,}[^.]\.$/,
     )
   })
 })
@@ -136,7 +208,7 @@ test('several faults are all told', () => {
     failing({
       instrumentHere: false,
       look: null,
-      controls: { ...good.controls!, warmMinutes: 1, dataLink: false },
+      controls: { ...good.controls!, dynamicContrast: true, dataLink: false },
     }).map((c) => c.id),
-  ).toEqual(['dataLink', 'instrument', 'warm'])
+  ).toEqual(['dataLink', 'instrument', 'dynamicContrast'])
 })

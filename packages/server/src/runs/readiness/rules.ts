@@ -1,13 +1,13 @@
-import { certificateDays, panelKinds, type OperatingSystem, type PanelKind, type PipelineShape } from '@bichroma/core'
+import { certificateDays, panelKinds, type PipelineShape } from '@bichroma/core'
 import type {
   Condition,
   Correction,
   CourierDisplay,
   CourierReading,
   DisplayControls,
-  HostCondition,
   HostFacts,
 } from '@bichroma/contract'
+import { hostSettings, placeOf } from './hostSettings'
 
 /** What Ready has found out. A field is null when it could not be asked. */
 export interface ReadinessFacts {
@@ -17,7 +17,11 @@ export interface ReadinessFacts {
   readonly displaySerial: string
   /** What the display says of itself. */
   readonly display:
-    (Pick<CourierDisplay, 'panelKind' | 'signalRange' | 'gains'> & { readonly holds: PipelineShape['kind'] }) | null
+    | (Pick<
+        CourierDisplay,
+        'panelKind' | 'signalRange' | 'gains' | 'brightnessBy' | 'resetSeconds' | 'writeSeconds'
+      > & { readonly holds: PipelineShape['kind'] })
+    | null
   readonly controls: DisplayControls | null
   readonly instrumentName: string
   readonly instrumentHere: boolean
@@ -26,18 +30,26 @@ export interface ReadinessFacts {
   /** The server's clock, ms since 1970. */
   readonly now: number
   readonly host: HostFacts | null
-  /** One reading of white, taken to see that the instrument sees the display. */
+  /** One reading of white, taken to see that the instrument sees the display, and one of black, to see that nothing else does. */
   readonly look: CourierReading | null
+  readonly dark: CourierReading | null
+  /** White ÷ black when the slot was last judged. */
+  readonly lastContrast: number | null
+  /** The aim is made for HDR. */
+  readonly hdrAim: boolean
+  /** The instrument is a colorimeter: without a correction its white is off. */
+  readonly needsCorrection: boolean
 }
 
 interface Rule {
   readonly id: string
   /** The run goes on although it is not met; it is told all the same. */
   readonly advisory?: true
-  readonly label: string
+  readonly label: string | ((f: ReadinessFacts) => string)
   /** A rule is passed over while what it needs is not known; the one before it has said why. */
   readonly applies: (f: ReadinessFacts) => boolean
-  readonly ok: (f: ReadinessFacts) => boolean
+  /** Null when nothing tells: then somebody has to look. */
+  readonly ok: (f: ReadinessFacts) => boolean | null
   readonly found: (f: ReadinessFacts) => string
   readonly remedy: (f: ReadinessFacts) => string
 }
@@ -45,89 +57,38 @@ interface Rule {
 /** Minutes that a display needs before its light holds still. */
 export const warmUpMinutes = 30
 
-/** Where a setting lives on each system, to be turned off. */
-const hostSettings: Readonly<
-  Record<Exclude<HostCondition, 'onBattery'>, { label: string; where: Readonly<Record<OperatingSystem, string>> }>
-> = {
-  automaticBrightness: {
-    label: 'Automatic brightness',
-    where: {
-      windows: 'Settings, System, Display, Brightness',
-      macos: 'System Settings, Displays',
-      linux: 'the desktop’s Settings, Power',
-    },
-  },
-  whiteAdaptation: {
-    label: 'White adaptation to the room',
-    where: {
-      windows: 'Settings, System, Display, Colour',
-      macos: 'System Settings, Displays',
-      linux: 'the desktop’s Settings, Displays',
-    },
-  },
-  eveningTint: {
-    label: 'Warm evening tint',
-    where: {
-      windows: 'Settings, System, Display',
-      macos: 'System Settings, Displays',
-      linux: 'the desktop’s Settings, Displays',
-    },
-  },
-  hdr: {
-    label: 'HDR mode',
-    where: {
-      windows: 'Settings, System, Display, HDR',
-      macos: 'System Settings, Displays',
-      linux: 'the desktop’s Settings, Displays',
-    },
-  },
-  mirroring: {
-    label: 'Mirroring',
-    where: {
-      windows: 'Settings, System, Display, Multiple displays',
-      macos: 'System Settings, Displays, Arrange',
-      linux: 'the desktop’s Settings, Displays',
-    },
-  },
-  sleepOnMains: {
-    label: 'Display sleep on mains',
-    where: {
-      windows: 'Settings, System, Power',
-      macos: 'System Settings, Energy',
-      linux: 'the desktop’s Settings, Power',
-    },
-  },
-  sleepOnBattery: {
-    label: 'Display sleep on battery',
-    where: {
-      windows: 'Settings, System, Power',
-      macos: 'System Settings, Battery',
-      linux: 'the desktop’s Settings, Power',
-    },
-  },
-  screenSaver: {
-    label: 'Screen saver',
-    where: {
-      windows: 'Settings, System, Power',
-      macos: 'System Settings, Lock Screen',
-      linux: 'the desktop’s Settings, Power',
-    },
-  },
-}
+/** White ÷ black of a display that an instrument lies flat on, at least; room light under it or on a screen leaves less. */
+const leastContrast = 150
+/** By how much contrast may have fallen since the slot was last judged before it is told. */
+const contrastLoss = 0.6
 
 const day = 86_400_000
 /** How far a workstation's clock may be off before it is told, minutes. */
 const clockMinutes = 5
 
 const hostRule = (condition: keyof typeof hostSettings): Rule => {
-  const { label, where } = hostSettings[condition]
+  const setting = hostSettings[condition]
+  const { label, because } = setting
+  /** HDR has to be on for an aim that is made for it; everything else has to be off. */
+  const wanted = (f: ReadinessFacts) => condition === 'hdr' && f.hdrAim
+  const place = (f: ReadinessFacts) => placeOf(setting, f.host!.operatingSystem, f.host!.systemVersion)
   return {
     id: condition,
-    label: `${label} off`,
+    label: (f) => `${label} ${wanted(f) ? 'on' : 'off'}`,
+    ...(setting.advisory && { advisory: true }),
     applies: (f) => f.host !== null,
-    ok: (f) => !f.host!.conditions[condition],
-    found: (f) => (f.host!.conditions[condition] ? 'on, read from the host' : 'off, read from the host'),
-    remedy: (f) => `Turn it off on ${f.workstation} under ${where[f.host!.operatingSystem]}.`,
+    ok: (f) => {
+      const found = f.host!.conditions[condition]
+      return found === null ? null : found === wanted(f)
+    },
+    found: (f) => {
+      const found = f.host!.conditions[condition]
+      return found === null
+        ? `${f.workstation} does not tell; look under ${place(f)}`
+        : `${found ? 'on' : 'off'}, read from the host`
+    },
+    remedy: (f) =>
+      `Turn it ${wanted(f) ? 'on' : 'off'} on ${f.workstation} under ${place(f)}: ${wanted(f) ? 'the aim is made for it' : because}.`,
   }
 }
 
@@ -179,12 +140,36 @@ const rules: readonly Rule[] = [
   },
   {
     id: 'warm',
-    label: `Warm for ${warmUpMinutes} min`,
-    applies: (f) => f.controls !== null,
-    ok: (f) => f.controls!.warmMinutes >= warmUpMinutes,
-    found: (f) => `on for ${duration(f.controls!.warmMinutes)}`,
-    remedy: (f) =>
-      `Leave the display on for ${Math.ceil(warmUpMinutes - f.controls!.warmMinutes)} more minutes, showing a picture.`,
+    label: 'Warm',
+    // Where it does not tell, or has not been on for long, its light is watched until it holds still.
+    applies: (f) => (f.controls?.warmMinutes ?? 0) >= warmUpMinutes,
+    ok: () => true,
+    found: (f) => `on for ${duration(f.controls!.warmMinutes!)}`,
+    remedy: () => '',
+  },
+  {
+    id: 'seat',
+    label: 'No room light under the instrument',
+    applies: (f) => f.look !== null && f.dark !== null && !f.look.flags.includes('cover') && f.look.xyz[1] > 1,
+    ok: (f) => f.display?.panelKind === 'projector-lamp' || contrastOf(f) >= leastContrast,
+    found: (f) => `white is ${formatContrast(contrastOf(f))} times black`,
+    remedy: () =>
+      'Seat the instrument flat on the centre of the display, tilt the display back, keep lamps off the glass, and start again.',
+  },
+  {
+    id: 'darkening',
+    label: 'Black as before',
+    advisory: true,
+    applies: (f) =>
+      f.lastContrast !== null &&
+      f.look !== null &&
+      f.dark !== null &&
+      f.look.xyz[1] > 1 &&
+      contrastOf(f) >= leastContrast,
+    ok: (f) => contrastOf(f) >= contrastLoss * f.lastContrast!,
+    found: (f) =>
+      `white is ${formatContrast(contrastOf(f))} times black, ${formatContrast(f.lastContrast!)} when last judged`,
+    remedy: () => 'A little room light may get under the instrument: press its edges down, or draw the blinds.',
   },
   {
     id: 'dynamicContrast',
@@ -223,9 +208,15 @@ const rules: readonly Rule[] = [
     label: 'Correction fits the panel',
     advisory: true,
     applies: (f) => f.instrumentHere && f.display !== null,
-    ok: (f) => f.correction?.kind !== 'own' || f.correction.panelKind === f.display!.panelKind,
-    found: (f) => correctionWords(f.correction, f.display!.panelKind),
-    remedy: (f) => `Put the display into the register as ${panelKinds[f.display!.panelKind]}, and start again.`,
+    ok: (f) =>
+      f.correction?.kind === 'own'
+        ? f.correction.panelKind === f.display!.panelKind
+        : f.correction?.kind !== 'none' || !f.needsCorrection,
+    found: (f) => correctionWords(f),
+    remedy: (f) =>
+      f.correction?.kind === 'own'
+        ? `Put the display into the register as ${panelKinds[f.display!.panelKind]}, and start again.`
+        : `Make a correction for it with a spectroradiometer, under Register, Instruments; until then white may be off by much.`,
   },
   {
     id: 'certificate',
@@ -262,20 +253,32 @@ const rules: readonly Rule[] = [
     id: 'onBattery',
     label: 'Mains power',
     applies: (f) => f.host !== null,
-    ok: (f) => !f.host!.conditions.onBattery,
-    found: (f) => (f.host!.conditions.onBattery ? 'on battery, read from the host' : 'plugged in, read from the host'),
+    ok: (f) => (f.host!.conditions.onBattery === null ? null : !f.host!.conditions.onBattery),
+    found: (f) =>
+      f.host!.conditions.onBattery === null
+        ? `${f.workstation} does not tell; see that it is plugged in`
+        : f.host!.conditions.onBattery
+          ? 'on battery, read from the host'
+          : 'plugged in, read from the host',
     remedy: (f) => `Plug ${f.workstation} into the mains, and start again.`,
   },
 ]
 
-function correctionWords(correction: Correction | null, panelKind: PanelKind): string {
+function correctionWords({ correction, display, needsCorrection }: ReadinessFacts): string {
+  const { panelKind } = display!
   if (correction?.kind === 'made')
     return `made on ${correction.displayName}, leaves ${correction.residual.toFixed(4)} Δu′v′`
-  if (correction?.kind !== 'own') return 'none needed'
+  if (correction?.kind !== 'own')
+    return needsCorrection ? `the instrument holds none for ${panelKinds[panelKind]}` : 'none needed'
   return correction.panelKind === panelKind
     ? `the instrument’s own for ${panelKinds[panelKind]}`
     : `for ${panelKinds[correction.panelKind]}; the display says that it is ${panelKinds[panelKind]}`
 }
+
+/** White ÷ black as the instrument sees them; without end for a black without light. */
+const contrastOf = ({ look, dark }: ReadinessFacts) => (dark!.xyz[1] > 0 ? look!.xyz[1] / dark!.xyz[1] : Infinity)
+const formatContrast = (contrast: number) =>
+  Number.isFinite(contrast) ? Math.round(Math.min(contrast, 99_999)).toLocaleString('en') : 'endless'
 
 const duration = (minutes: number) =>
   minutes < 90
@@ -284,18 +287,22 @@ const duration = (minutes: number) =>
       ? `${Math.floor(minutes / 60)} h ${Math.floor(minutes % 60)} min`
       : `${Math.floor(minutes / 1440)} days`
 
-/** Judges what was found. */
-export const judgeReadiness = (facts: ReadinessFacts): Condition[] =>
+/** Who has looked at a condition that nothing tells, and when. */
+export type Confirmations = Readonly<Record<string, { by: string; at: number }>>
+
+/** Judges what was found. A condition that nothing tells counts as met once somebody has looked at it. */
+export const judgeReadiness = (facts: ReadinessFacts, confirmed: Confirmations = {}): Condition[] =>
   rules
     .filter((rule) => rule.applies(facts))
     .map((rule) => {
       const ok = rule.ok(facts)
       return {
         id: rule.id,
-        label: rule.label,
+        label: typeof rule.label === 'string' ? rule.label : rule.label(facts),
         found: rule.found(facts),
-        ok,
+        ok: ok ?? Object.hasOwn(confirmed, rule.id),
+        ...(ok === null && { confirm: confirmed[rule.id] ?? ('needed' as const) }),
         ...(rule.advisory && { advisory: true }),
-        remedy: ok ? null : rule.remedy(facts),
+        remedy: ok === true ? null : rule.remedy(facts),
       }
     })

@@ -1,0 +1,77 @@
+import { profileNameProblem } from '@bichroma/core'
+import { numberField } from '../fields'
+import { yup } from '../sentences'
+
+/** What a profile is to be. */
+export interface ProfilePolicy {
+  /** ICC version: 4, or 2 for programs that read nothing newer. */
+  version: 2 | 4
+  /** matrix: small and fast; table: more exact. */
+  kind: 'matrix' | 'table'
+  /** measured: the profile tells the black as it was read; none: it counts from black. */
+  black: 'measured' | 'none'
+  /** What it is made from: the readings of Prove, or those and a set of its own, read after them. */
+  readings: 'prove' | 'own'
+}
+
+export const profilePolicySchema = yup
+  .object({
+    version: (numberField() as yup.NumberSchema<2 | 4 | undefined>).oneOf([2, 4]).required(),
+    kind: yup.string<ProfilePolicy['kind']>().oneOf(['matrix', 'table']).required(),
+    black: yup.string<ProfilePolicy['black']>().oneOf(['measured', 'none']).required(),
+    readings: yup.string<ProfilePolicy['readings']>().oneOf(['prove', 'own']).required(),
+  })
+  .noUnknown()
+
+const timeOfDay = () =>
+  yup
+    .string()
+    .strict()
+    .required()
+    .matches(/^([01]\d|2[0-3]):[0-5]\d$/, ({ path }) => `“${path}” must be a time of day, as in 21:30.`)
+
+/** What the studio decided for all its runs and profiles. */
+export const studioSettingsSchema = yup
+  .object({
+    profile: profilePolicySchema.required(),
+    /** The names that profiles are given: text with {display}, {slot}, {aim}, {luminance} and {date} in it. */
+    profileName: yup
+      .string()
+      .strict()
+      .required()
+      .max(120)
+      .test({
+        name: 'template',
+        test(value, context) {
+          const problem = profileNameProblem(value ?? '')
+          return !problem || context.createError({ message: `“profileName” ${problem}` })
+        },
+      }),
+    /** A placed profile takes the place of the display's former one for that slot, or stands beside it with its date. */
+    placing: yup.string<'overwrite' | 'keep'>().oneOf(['overwrite', 'keep']).required(),
+    /** When overnight runs may begin, by the server's clock, and how long a workstation must have been left alone. */
+    night: yup
+      .object({
+        from: timeOfDay(),
+        to: timeOfDay(),
+        idleMinutes: numberField().required().integer().min(1).max(600),
+      })
+      .noUnknown()
+      .required(),
+  })
+  .noUnknown()
+
+export interface StudioSettings {
+  profile: ProfilePolicy
+  profileName: string
+  placing: 'overwrite' | 'keep'
+  night: { from: string; to: string; idleMinutes: number }
+}
+
+/** What holds until a studio decides otherwise. */
+export const usualSettings: StudioSettings = {
+  profile: { version: 4, kind: 'matrix', black: 'measured', readings: 'prove' },
+  profileName: '{display}, slot {slot}, {aim}, {luminance} cd, {date}',
+  placing: 'keep',
+  night: { from: '21:00', to: '06:00', idleMinutes: 15 },
+}

@@ -1,0 +1,24 @@
+import type { PatchReading } from '../aims/metrics'
+import { add, invert, multiply, multiplyVector, subtract } from '../color/matrix3'
+import { panelMatrix, type RawCorners } from './level'
+import type { DriveReading } from './shape'
+
+/** What a run's Shape learned of the raw panel, kept so that a refresh can start from it. */
+export type ShapeMemory =
+  | { readonly kind: 'model'; readonly readings: readonly PatchReading[] }
+  | {
+      readonly kind: 'greys'
+      readonly corners: RawCorners
+      /** Greys shown raw and corrected: drives of the three channels may differ. */
+      readonly greys: readonly DriveReading[]
+      readonly colors: readonly DriveReading[]
+    }
+
+/** Readings of a panel as they would be now that its corners have changed: each channel's light as before, by the new mix. */
+export function carryOver(readings: readonly DriveReading[], before: RawCorners, now: RawCorners): DriveReading[] {
+  const change = multiply(panelMatrix(now), invert(panelMatrix(before)))
+  return readings.map(({ drive, xyz }) => ({
+    drive,
+    xyz: add(multiplyVector(change, subtract(xyz, before.black)), now.black),
+  }))
+}

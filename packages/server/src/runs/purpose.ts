@@ -1,0 +1,87 @@
+import type { DataSource } from 'typeorm'
+import { IsNull, Not } from 'typeorm'
+import { runKinds, whyNotShapable, type Aim, type RunKind } from '@bichroma/core'
+import type { CourierDisplay, StartRun } from '@bichroma/contract'
+import { aimEntity } from '../aims/entities'
+import { Refusal } from '../http/problem'
+import type { DisplayRow, SlotRow } from '../register/entities'
+import { runEntity, type RunRow } from './entities'
+
+/** What a run aims at, what it starts from, and the label it gives its slot. */
+export type Purpose = Pick<RunRow, 'label' | 'aim' | 'resolvedAim' | 'overwrote' | 'recalls'>
+
+/** What keeps a run from starting in a slot that holds nothing, by kind. */
+const missing: Readonly<Partial<Record<RunKind, string>>> = {
+  refresh: 'holds no calibration that could be refreshed',
+  check: 'holds no calibration that could be checked',
+  spot: 'holds no calibration to look at',
+}
+
+/** The purpose of a run that is asked for. Throws Refusal with what stands in the way. */
+export async function purposeOf(
+  data: DataSource,
+  input: StartRun,
+  display: DisplayRow,
+  slot: SlotRow,
+  facts: CourierDisplay | null,
+): Promise<Purpose> {
+  const kind = runKinds[input.kind]
+  const none = { overwrote: null, recalls: null }
+  if (kind.aim === 'chosen' || (kind.aim === 'either' && (input.aimId !== undefined || !slot.aim))) {
+    const { name, aim } = await chosenAim(data, input)
+    if (!kind.writes) return { ...none, label: name, aim, resolvedAim: null }
+    mustBeShapable(aim, facts)
+    const told = input.overwrites ?? ''
+    if (told !== (slot.label ?? ''))
+      throw new Refusal(
+        'conflict',
+        `Slot ${slot.number} now holds ${slot.label ? `“${slot.label}”` : 'nothing'}, not what you were told. Look at it again before you overwrite it.`,
+        'overwrites',
+      )
+    return { ...none, label: name, aim, resolvedAim: null, overwrote: slot.label }
+  }
+  if (slot.unsure)
+    throw new Refusal(
+      'conflict',
+      `Nobody knows what slot ${slot.number} holds: a write was cut short. Start a full run into it.`,
+      'slot',
+    )
+  if (!slot.label || !slot.aim || !slot.resolvedAim)
+    throw new Refusal(
+      'conflict',
+      `Slot ${slot.number} ${missing[input.kind] ?? 'holds no aim'}. Start a full run into it.`,
+      'slot',
+    )
+  const held = { ...none, label: slot.label, aim: slot.aim, resolvedAim: slot.resolvedAim }
+  if (!kind.writes) return held
+  mustBeShapable(slot.aim, facts)
+  const last = await data.getRepository(runEntity).findOne({
+    select: { id: true, memoryHash: true },
+    where: { displayId: display.id, state: 'done', memoryHash: Not(IsNull()) },
+    order: { id: 'DESC' },
+  })
+  if (!last)
+    throw new Refusal(
+      'conflict',
+      `No full run’s readings of ${display.name} are kept, and a refresh starts from them. Start a full run.`,
+      'kind',
+    )
+  return { ...held, resolvedAim: null, overwrote: slot.label, recalls: last.memoryHash }
+}
+
+async function chosenAim(data: DataSource, { aimId, kind }: StartRun) {
+  if (aimId === undefined)
+    throw new Refusal(
+      'invalid-input',
+      `“aimId” is missing; a ${runKinds[kind].label.toLowerCase()} needs an aim.`,
+      'aimId',
+    )
+  const found = await data.getRepository(aimEntity).findOneBy({ id: aimId })
+  if (!found) throw new Refusal('not-found', 'This aim is not there any more. Choose another.', 'aimId')
+  return found
+}
+
+function mustBeShapable(aim: Aim, facts: CourierDisplay | null) {
+  const unshapable = whyNotShapable(aim, facts?.gamutTargets ?? 'any')
+  if (unshapable) throw new Refusal('conflict', unshapable, 'aimId')
+}

@@ -1,0 +1,60 @@
+import { Button } from 'antd'
+import { useState } from 'react'
+import { roleCovers, type DisplaySummary } from '@bichroma/contract'
+import { useCorrections, useInstruments, useSession } from '../api/queries'
+import { Plane } from '../parts/Plane'
+import { formatDay } from '../parts/times'
+import { MakeCorrection } from './MakeCorrection'
+
+/** Corrections made here: of which instrument, on which display, when, and what they leave. */
+export function CorrectionsPlane({ displays }: { displays: readonly DisplaySummary[] }) {
+  const [making, setMaking] = useState(false)
+  const corrections = useCorrections().data ?? []
+  const instruments = useInstruments().data ?? []
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const instrumentName = (id: number) => {
+    const found = instruments.find((i) => i.id === id)
+    return found ? `${found.model} ${found.serial}` : 'an instrument'
+  }
+  return (
+    <Plane title="Corrections" aside={String(corrections.length)}>
+      {corrections.length ? (
+        <table className="figures">
+          <tbody>
+            {corrections.map((c) => {
+              const display = displays.find((d) => d.id === c.displayId)
+              return (
+                <tr key={c.id}>
+                  <td>
+                    {instrumentName(c.instrumentId)}
+                    <br />
+                    <span className="small quiet">
+                      on {display?.name}, {formatDay(c.madeAt)}
+                    </span>
+                  </td>
+                  <td className="second">
+                    <span className="fig">{c.residual.toFixed(4)}</span> Δu′v′ left
+                    <br />
+                    <span className="small quiet">
+                      for every {display?.maker} {display?.model}
+                    </span>
+                  </td>
+                </tr>
+              )
+            })}
+          </tbody>
+        </table>
+      ) : (
+        <p className="none">
+          None was made yet. A colorimeter then reads with the correction of its own for each kind of panel.
+        </p>
+      )}
+      {roleCovers(role, 'technician') && (
+        <div style={{ padding: '8px 12px 12px' }}>
+          <Button onClick={() => setMaking(true)}>Make correction</Button>
+        </div>
+      )}
+      {making && <MakeCorrection displays={displays} onClose={() => setMaking(false)} />}
+    </Plane>
+  )
+}
