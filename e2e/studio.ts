@@ -2,6 +2,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test as base, type Page } from '@playwright/test'
+import type { Bench } from '@bichroma/bench'
 import { demoAccounts } from '../scripts/demoStudio'
 import { Processes } from '../scripts/processes.mjs'
 
@@ -11,6 +12,10 @@ export interface Demo {
   panel: string
   /** Causes or mends a fault on the bench. */
   fault: (name: string, body: object) => Promise<void>
+  /** How everything on the bench stands. */
+  state: () => Promise<ReturnType<Bench['overview']>>
+  /** Kills the server, and starts another on the same folder and port. */
+  restartServer: () => Promise<void>
   /** What the live display emits for signals now, without noise. */
   truth: (signals: number[][]) => Promise<number[][]>
 }
@@ -23,7 +28,12 @@ export const test = base.extend<object, { place: string; demo: Demo }>({
       const folder = mkdtempSync(join(tmpdir(), `bichroma-e2e-${place}-`))
       cpSync(process.env.BICHROMA_DEMO_TEMPLATE!, folder, { recursive: true })
       const processes = new Processes()
-      const { url, control } = await processes.startDemo({ folder, port: '0', pace: '25', web: 'packages/web/dist' })
+      const { url, control, restartServer } = await processes.startDemo({
+        folder,
+        port: '0',
+        pace: '25',
+        web: 'packages/web/dist',
+      })
       const post = async (path: string, body: object) => {
         const response = await fetch(control + path, {
           method: 'POST',
@@ -36,6 +46,8 @@ export const test = base.extend<object, { place: string; demo: Demo }>({
       await use({
         url,
         panel: control,
+        restartServer,
+        state: async () => (await fetch(`${control}/state`)).json() as never,
         fault: async (name, body) => void (await post(`/faults/${name}`, body)),
         truth: async (signals) => (await post('/truth', { display: 'QL-27-04418', signals })).xyz,
       })

@@ -8,6 +8,6 @@ export class Processes {
     web: string
     /** A scenario file in place of the demo's studio. */
     scenario?: string
-  }): Promise<{ url: string; control: string }>
+  }): Promise<{ url: string; control: string; restartServer: () => Promise<void> }>
   stop(): void
 }

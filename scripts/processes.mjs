@@ -33,24 +33,31 @@ export class Processes {
     })
   }
 
-  /** Starts server and bench on a demo folder; gives the address of the product and of the bench's control. */
+  #startServer({ folder, port, web }) {
+    return this.start(['packages/server/src/main.ts', '--data', `${folder}/data`, '--port', port, '--web', web])
+  }
+
+  /**
+   * Starts server and bench on a demo folder; gives the address of the product and of the bench's control, and a function
+   * that kills the server and starts another on the same folder and port.
+   */
   async startDemo({ folder, port, pace, web, scenario }) {
-    const server = await this.start([
-      'packages/server/src/main.ts',
-      '--data',
-      `${folder}/data`,
-      '--port',
-      port,
-      '--web',
-      web,
-    ])
+    const server = await this.#startServer({ folder, port, web })
+    let serverChild = this.#children.at(-1)
+    const restartServer = async () => {
+      const gone = new Promise((resolve) => serverChild.once('exit', resolve))
+      serverChild.kill('SIGKILL')
+      await gone
+      await this.#startServer({ folder, port: new URL(server.url).port, web })
+      serverChild = this.#children.at(-1)
+    }
     const bench = await this.start([
       'packages/bench/src/main.ts',
       ...['--server', server.url, '--keys', `${folder}/bench/keys.json`, '--state', `${folder}/bench`],
       ...['--pace', pace],
       ...(scenario ? ['--scenario', scenario] : fenLantern),
     ])
-    return { url: server.url, control: bench.control }
+    return { url: server.url, control: bench.control, restartServer }
   }
 
   stop() {

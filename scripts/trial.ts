@@ -40,7 +40,7 @@ async function main() {
   if (result.state !== 'done') process.exitCode = 1
 }
 
-function inWords({ truth, seen, ...r }: TrialResult): string {
+function inWords({ truth, seen, profile, ...r }: TrialResult): string {
   const lines = [
     `${r.panel}, ${r.instrument}${r.correctionResidual === null ? '' : ` with a correction made on it (leaves ${r.correctionResidual.toFixed(4)} Δu′v′)`}, ${r.sampling}, seed ${r.seed}`,
     `${r.readings} readings, ${r.minutes.toFixed(1)} min at real pace; ${r.state}${r.message ? `: ${r.message}` : ''}`,
@@ -53,6 +53,10 @@ function inWords({ truth, seen, ...r }: TrialResult): string {
   if (truth?.outOfReach)
     lines.push(
       `  out of the panel’s reach: ${truth.outOfReach.patches} patches, average ${truth.outOfReach.averageDeltaE.toFixed(2)}, worst ${truth.outOfReach.worstDeltaE.toFixed(2)} ΔE2000`,
+    )
+  if (profile)
+    lines.push(
+      `Its profile against the truth: average ${profile.averageDeltaE.toFixed(3)}, worst ${profile.worstDeltaE.toFixed(2)} ΔE2000`,
     )
   if (seen)
     lines.push(

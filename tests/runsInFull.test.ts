@@ -5,6 +5,7 @@ import { demoAims } from '../scripts/demoStudio'
 import { seeTo } from '../scripts/hands'
 import { OneDisplayStudio, serials, type TrialSetting } from '../scripts/trial/oneDisplayStudio'
 import { truthOfRun } from '../scripts/trial/trial'
+import { until } from './studio'
 
 const puck = shippedInstrument('tessel-c3')
 const opened: OneDisplayStudio[] = []
@@ -202,6 +203,22 @@ test('a knock in the middle: the run asks for the instrument, repeats what it sp
   }
   expect(results[1].averageDeltaE).toBeLessThan(results[0].averageDeltaE + 0.05)
   expect(results[1].worstDeltaE).toBeLessThan(results[0].worstDeltaE + 0.4)
+})
+
+test('a misread in the middle is read again, counted, and spoils nothing', async () => {
+  const studio = await open('quillon-q27')
+  await studio.makeCorrection()
+  const id = await studio.start({ sampling: 'brief' })
+  // In the round, where it is known what a patch should be.
+  await until(
+    async () => (await studio.client.get<RunDetail>(`/runs/${id}`)).log.some((r) => r.name.includes('round 1')),
+    'a round',
+  )
+  studio.bench.instrument(serials.instrument).misread(1)
+  const run = await studio.finish(id)
+  expect(run.state).toBe('done')
+  expect(run.stages.flatMap((s) => s.evidence).join()).toContain('taken again')
+  expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
 })
 
 describe('profiles', () => {

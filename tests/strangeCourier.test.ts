@@ -68,12 +68,19 @@ const values: Partial<Record<CommandMessage['name'], unknown>> = {
   'display.readPatch': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
   'host.listInForce': { bindings: [] },
 }
+/** The patch shown last: black is dark, and everything else the same light, as no display has it. */
+let shown: readonly number[] = [0, 0, 0]
+const valueOf = ({ name, args }: CommandMessage): unknown => {
+  if (name === 'display.showPatch') shown = (args as { rgb: number[] }).rgb
+  const dark = name === 'instrument.read' && shown.every((v) => v === 0)
+  return dark ? { xyz: [0.05, 0.05, 0.06], integrationMs: 3000, flags: [] } : values[name]
+}
 const good = (command: CommandMessage) => ({
   type: 'result',
   id: command.id,
   ok: true,
   tookMs: 10,
-  value: values[command.name],
+  value: valueOf(command),
 })
 
 let studio: Studio

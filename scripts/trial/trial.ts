@@ -10,8 +10,9 @@ import {
   type Sampling,
   type Triple,
 } from '@bichroma/core'
-import type { RunDetail } from '@bichroma/contract'
+import type { ProfilePolicy, RunDetail } from '@bichroma/contract'
 import { OneDisplayStudio, serials } from './oneDisplayStudio'
+import { profileError } from './profileError'
 import { judgeByTruth, unseenPatches, type TruthResult } from './truthOf'
 
 export interface TrialOptions {
@@ -22,6 +23,12 @@ export interface TrialOptions {
   readonly corrected: boolean
   readonly sampling: Sampling
   readonly seed: number
+  /** What the profile is to be; the usual unless given. */
+  readonly profile?: ProfilePolicy
+  /** Readings after which the instrument is knocked aside; hands then seat it anew. */
+  readonly knockAfter?: number
+  /** Hours of use between the full run and a refresh, which is then what is judged. */
+  readonly refreshAfterHours?: number
 }
 
 /** What a trial found. */
@@ -39,6 +46,8 @@ export interface TrialResult {
   readonly minutes: number
   /** By the panel's noise-free truth on 300 patches that the run never saw; null when the run did not reach its end. */
   readonly truth: TruthResult | null
+  /** The profile that the run filed, against the truth; null when it filed none. */
+  readonly profile: { readonly averageDeltaE: number; readonly worstDeltaE: number } | null
   /** As the run's own Prove saw it, with its instrument. */
   readonly seen: RunDetail['judged']
 }
@@ -78,11 +87,17 @@ export async function truthOfRun(
 
 /** A whole full run on a panel, in this process, through the run engine and courier messages of the application. */
 export async function trial(options: TrialOptions): Promise<TrialResult> {
-  const { panel, aim, instrument, corrected, sampling, seed } = options
+  const { panel, aim, instrument, corrected, sampling, seed, profile, knockAfter, refreshAfterHours } = options
   const studio = await OneDisplayStudio.open({ panel, aim, instrument, seed })
   try {
     const correctionResidual = corrected ? await studio.makeCorrection() : null
-    const run = await studio.finish(await studio.start({ sampling }))
+    const first = await studio.start({ sampling, profile })
+    if (knockAfter !== undefined) studio.bench.instrument(serials.instrument).knock(knockAfter)
+    let run = await studio.finish(first)
+    if (refreshAfterHours !== undefined && run.state === 'done') {
+      studio.display.age(refreshAfterHours)
+      run = await studio.finish(await studio.start({ kind: 'refresh', profile }))
+    }
     return {
       panel: `${panel.maker} ${panel.model}`,
       instrument: `${instrument.maker} ${instrument.model}`,
@@ -94,6 +109,8 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       readings: run.log.length,
       minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
       truth: await truthOfRun(studio, panel, run, seed),
+      profile:
+        run.state === 'done' && run.profileHash ? await profileError(studio, run.id, seed, panel.signal.bits) : null,
       seen: run.judged,
     }
   } finally {

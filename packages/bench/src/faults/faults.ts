@@ -93,6 +93,12 @@ export const faults = {
     yup.object({ instrument: instrument(), afterReadings: whole(0, 100_000).optional() }),
     (bench, v) => bench.instrument(v.instrument).knock(v.afterReadings ?? 0),
   ),
+  misread: fault(
+    'Instrument',
+    'Lets one reading go wrong, the next or after so many more.',
+    yup.object({ instrument: instrument(), afterReadings: whole(0, 100_000).optional() }),
+    (bench, v) => bench.instrument(v.instrument).misread(v.afterReadings ?? 0),
+  ),
   buttons: fault(
     'Display',
     'Presses the display’s own buttons: slot, brightness, gains and offsets of red, green and blue, input range.',

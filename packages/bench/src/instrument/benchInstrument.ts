@@ -1,4 +1,4 @@
-import { multiplyVector, uniformFrom, type Matrix3, type PanelKind, type XYZ } from '@bichroma/core'
+import { multiplyVector, scale, uniformFrom, type Matrix3, type PanelKind, type XYZ } from '@bichroma/core'
 import type { CourierInstrument, CourierReading } from '@bichroma/contract'
 import { DeviceFault, type InstrumentDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
@@ -27,6 +27,8 @@ const year = 365.25 * 86_400_000
 const warming = { degrees: 9, minutes: 25 }
 /** Shares of X, Y and Z in the dark signal. */
 const darkTint: XYZ = [0.8, 0.75, 1.1]
+/** What is left of the light in a misread. */
+const misreadShare = 0.6
 /** Two halves of one reading that differ by more than this share of it are told as unstable. */
 const unstableShare = 0.03
 
@@ -39,6 +41,7 @@ export class BenchInstrument implements InstrumentDevice {
   private readonly startedAt: number
   private zeroedAt: number | null = null
   private knockAfter: number | null = null
+  private misreadAfter: number | null = null
   seat: Seat = flat
   pluggedIn = true
 
@@ -81,6 +84,11 @@ export class BenchInstrument implements InstrumentDevice {
       this.knockAfter = null
       this.seat = { ...knocked, optics: this.seat.optics }
     }
+  }
+
+  /** It will misread once, after so many more readings: a spark on its cable, or a hand before the lens. */
+  misread(afterReadings = 0): void {
+    this.misreadAfter = afterReadings
   }
 
   private needPlug() {
@@ -162,7 +170,8 @@ export class BenchInstrument implements InstrumentDevice {
     }) as unknown as XYZ
     const saturated = raw[1] > model.ceiling
     const read = saturated ? (raw.map((v) => Math.min(v, model.ceiling)) as unknown as XYZ) : raw
-    const xyz = multiplyVector(matrix, read).map((v) => Math.max(0, v)) as [number, number, number]
+    const spoiled = this.spoils() ? scale(read, misreadShare) : read
+    const xyz = multiplyVector(matrix, spoiled).map((v) => Math.max(0, v)) as [number, number, number]
     const difference = Math.abs(halves[0][1] - halves[1][1])
     const unstable = difference > (unstableShare / 2) * (halves[0][1] + halves[1][1]) && difference > 0.05
     return {
@@ -174,6 +183,14 @@ export class BenchInstrument implements InstrumentDevice {
         ...(unstable ? (['unstable'] as const) : []),
       ],
     }
+  }
+
+  /** Whether this is the reading that is spoiled. */
+  private spoils(): boolean {
+    if (this.misreadAfter === null) return false
+    const now = this.misreadAfter-- <= 0
+    if (now) this.misreadAfter = null
+    return now
   }
 
   async readAmbient() {

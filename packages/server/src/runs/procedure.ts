@@ -29,6 +29,10 @@ export async function procedure(context: RunContext, accountName: string): Promi
     await watch.stillThere()
   } else if (stages.includes('prove')) await context.beginStage('prove')
   const readings = stages.includes('prove') ? await prove(context) : null
+  if (context.repeated)
+    await context.remark(
+      `${context.repeated === 1 ? 'One reading' : `${context.repeated} readings`} could not be right or did not hold still, and ${context.repeated === 1 ? 'was' : 'were'} taken again`,
+    )
   await context.beginStage('file')
   await file(context, readings, accountName)
 }

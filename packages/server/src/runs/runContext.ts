@@ -1,19 +1,11 @@
 import type { DataSource } from 'typeorm'
-import {
-  correctReading,
-  quantizeSignal,
-  runProgress,
-  type RunState,
-  type Stage,
-  type Triple,
-  type XYZ,
-} from '@bichroma/core'
+import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, type XYZ } from '@bichroma/core'
 import type { CommandArgs, CommandName, CommandResult, CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
-import { studioSettings } from '../studio/settings'
 import { runEntity, stepEntity, type RunRow, type StepRow } from './entities'
+import { CoverClosed, lookAtPatch } from './lookAtPatch'
 import type { RunLog } from './runLog'
 import type { Solver } from './solver'
 import { StageSheet } from './stageSheet'
@@ -24,9 +16,6 @@ export class RunStopped extends Error {}
 export class ServerClosing extends Error {}
 /** The run cannot go on, with the sentence that says what to do. */
 export class RunFailed extends Error {}
-
-/** The instrument's cover was found closed in the middle of a run. */
-class CoverClosed extends Error {}
 
 /** What the run wants of the display, so that it can be put there again after a break. */
 export interface Wanted {
@@ -58,15 +47,11 @@ export interface RunServices {
   readonly gaugeMs: number
 }
 
-type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'>) => Promise<CommandResult<N>>
+/** Sends a command to the run's display or instrument. */
+export type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'>) => Promise<CommandResult<N>>
 
 /** Faults that a pair of hands can mend, so that the run waits instead of failing. */
 const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])
-
-/** Looks at a patch whose light did not hold still, before the reading is taken as it is. */
-const mostLooks = 3
-/** What is added to the wait for a patch when its light did not hold still, ms. */
-const longerWaitMs = 150
 
 const longestLog = 400
 
@@ -94,6 +79,9 @@ export class RunContext {
   /** Readings that the stages are expected to take and seconds that the tables are on their way, once Ready knows the display. */
   planned: Parameters<typeof runProgress>[4]
   loadSeconds: number | undefined
+  private extraWaitMs = 0
+  /** Readings that were taken again: the light did not hold still, or what was read could not be. */
+  repeated = 0
   /** How long the display's light takes to follow a patch, ms; Ready measures it. */
   delayMs = 0
 
@@ -186,28 +174,8 @@ export class RunContext {
     if (this.run.state === 'waiting') await this.setState('running', null)
   }
 
-  /**
-   * Gives way when somebody is at the workstation of a run that was to use the night: the display shows its own picture
-   * again until nobody has touched it for a while; then the run puts it back and goes on.
-   */
-  async giveWay(): Promise<void> {
-    if (this.run.begins !== 'night') return
-    const idle = async () => {
-      const facts = await this.services.hub.send(this.workstation.id, 'host.facts', {}).catch(() => null)
-      return facts?.value.idleMinutes ?? null
-    }
-    const first = await idle()
-    if (first === null || first >= 1) return
-    const { night } = await studioSettings(this.services.data)
-    await this.attempt(async (send) => void (await send('display.setControls', { pipeline: 'slot' })))
-    for (;;) {
-      const left = await idle()
-      if (left === null || left >= night.idleMinutes) break
-      await this.letHandsWork(
-        `Somebody is at ${this.workstation.name}: the run gives way, and goes on once it was left alone for ${night.idleMinutes} minutes.`,
-      )
-    }
-    await this.handsDone()
+  /** Something else was shown meanwhile: the display is put to what the run wants before it is spoken to again. */
+  putBackFirst(): void {
     this.reassert = true
   }
 
@@ -325,19 +293,27 @@ export class RunContext {
     const seq = this.readings++
     const stage = this.run.stage
     const replayed = Boolean(this.replay[this.seq]?.result)
-    const { value, tookMs, shown } = await this.step(`read ${name}`, async (send) => {
+    const { value, tookMs, shown, looks } = await this.step(`read ${name}`, async (send) => {
       const bits = this.facts.signalBits
       const shown = quantizeSignal(rgb, bits)
       const before = this.tookMs
       this.patch = { name, rgb: shown }
       this.publish()
-      const xyz = await this.look(send, shown)
+      const { instrument, delayMs } = this
+      const { xyz, looks } = await lookAtPatch(send, shown, {
+        instrument,
+        correction: this.run.correction,
+        waitMs: delayMs,
+      })
       const took = this.tookMs - before
       this.taken = this.record(seq, stage, name, shown, xyz, took, deltaEOf)
-      return { value: xyz, tookMs: took, shown }
+      return { value: xyz, tookMs: took, shown, looks }
     })
-    this.tookAll.push(tookMs)
+    // What is waited for on purpose says nothing of the pace of readings.
+    this.tookAll.push(Math.max(0, tookMs - this.extraWaitMs))
     this.inStage++
+    // Steps of an older version do not tell.
+    this.repeated += (looks ?? 1) - 1
     if (!replayed) this.publish()
     return { rgb: shown, xyz: value, tookMs }
   }
@@ -346,32 +322,13 @@ export class RunContext {
   async lookAfter(name: string, rgb: Triple, waitMs: number): Promise<{ xyz: XYZ; tookMs: number }> {
     const delayMs = this.delayMs
     this.delayMs = waitMs
+    this.extraWaitMs = Math.max(0, waitMs - delayMs)
     try {
       const { xyz, tookMs } = await this.read(name, rgb)
       return { xyz, tookMs }
     } finally {
       this.delayMs = delayMs
-    }
-  }
-
-  /** Shows a patch, waits for its light, reads it, and corrects the reading; again with a longer wait if it did not hold still. */
-  private async look(send: Send, shown: Triple): Promise<XYZ> {
-    const { correction } = this.run
-    for (let looks = 1; ; looks++) {
-      const value = await send('display.readPatch', {
-        instrument: this.instrument.serial,
-        rgb: [...shown],
-        waitMs: this.delayMs + (looks - 1) * longerWaitMs,
-        ...(correction?.kind === 'own' && { correction: correction.panelKind }),
-      })
-      if (value.flags.includes('cover')) throw new CoverClosed()
-      if (value.flags.includes('saturated'))
-        throw new RunFailed(
-          `The display is too bright for ${this.instrument.model} ${this.instrument.serial}. Take another instrument, or turn the display down.`,
-        )
-      if (value.flags.includes('unstable') && looks < mostLooks) continue
-      const xyz = value.xyz as unknown as XYZ
-      return correction?.kind === 'made' ? correctReading(correction.matrix, xyz) : xyz
+      this.extraWaitMs = 0
     }
   }
 

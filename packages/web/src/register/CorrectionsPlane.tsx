@@ -12,10 +12,7 @@ export function CorrectionsPlane({ displays }: { displays: readonly DisplaySumma
   const corrections = useCorrections().data ?? []
   const instruments = useInstruments().data ?? []
   const role = useSession().data?.account?.role ?? 'viewer'
-  const instrumentName = (id: number) => {
-    const found = instruments.find((i) => i.id === id)
-    return found ? `${found.model} ${found.serial}` : 'an instrument'
-  }
+  const serialOf = (id: number) => instruments.find((i) => i.id === id)?.serial ?? 'an instrument'
   return (
     <Plane title="Corrections" aside={String(corrections.length)}>
       {corrections.length ? (
@@ -26,7 +23,7 @@ export function CorrectionsPlane({ displays }: { displays: readonly DisplaySumma
               return (
                 <tr key={c.id}>
                   <td>
-                    {instrumentName(c.instrumentId)}
+                    <span className="fig">{serialOf(c.instrumentId)}</span>
                     <br />
                     <span className="small quiet">
                       on {display?.name}, {formatDay(c.madeAt)}
@@ -36,7 +33,7 @@ export function CorrectionsPlane({ displays }: { displays: readonly DisplaySumma
                     <span className="fig">{c.residual.toFixed(4)}</span> Δu′v′ left
                     <br />
                     <span className="small quiet">
-                      for every {display?.maker} {display?.model}
+                      for {display?.maker} {display?.model}
                     </span>
                   </td>
                 </tr>

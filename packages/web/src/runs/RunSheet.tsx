@@ -15,6 +15,7 @@ import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
 import { isWhite } from './isWhite'
+import { toLookAt } from './Confirmations'
 import { LevelGauge } from './LevelGauge'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
@@ -109,7 +110,7 @@ function RunActs({ run }: { run: RunDetail }) {
         </span>
       )}
       {run.state !== 'running' && <span className={held ? 'asks' : 'second'}>{stateWords[run.state]}</span>}
-      {may && (run.state === 'waiting' || (run.state === 'interrupted' && !restoring)) && (
+      {may && !toLookAt(run).length && (run.state === 'waiting' || (run.state === 'interrupted' && !restoring)) && (
         <Button type="primary" onClick={() => resume.mutate(undefined)} loading={resume.isPending}>
           {run.state === 'waiting' ? 'Go on' : 'Resume run'}
         </Button>

@@ -46,7 +46,7 @@ export function StartRun() {
 export const beginningWords: Readonly<Record<Begins, string>> = {
   now: 'at once',
   turn: 'in its turn',
-  night: 'overnight',
+  night: 'at night',
 }
 
 function StartRunOf({
@@ -103,7 +103,7 @@ function StartRunOf({
           <p>{traits.does}</p>
         </div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: '420px minmax(0,1fr)' }}>
+      <div className="split" style={{ gridTemplateColumns: '452px minmax(0,1fr)' }}>
         <Plane style={{ padding: '14px 14px 16px' }}>
           <Form layout="vertical" className="start">
             <Form.Item label="Kind of run">

@@ -13,8 +13,8 @@ export function WarmUpChart({ warmUp }: { warmUp: NonNullable<StageRecord['warmU
   const ticks = niceTicks(middle - half, middle + half)
   return (
     <Plane
-      title="Waiting for the display to be warm"
-      aside="white, cd/m², by minutes · it goes on once the line is level"
+      title="Warming up"
+      aside="white, cd/m² · the run goes on once it holds still"
       style={{ display: 'flex', flexDirection: 'column' }}
     >
       <div style={{ flex: 1, minHeight: 160 }}>

@@ -41,7 +41,8 @@ export async function ready(context: RunContext): Promise<void> {
 }
 
 async function tell(context: RunContext, conditions: Condition[]) {
-  const failed = conditions.filter((c) => !c.ok && !c.advisory)
+  const failed = conditions.filter((c) => !c.ok && !c.advisory && c.confirm === undefined)
+  const open = conditions.filter((c) => !c.ok && !c.advisory && c.confirm === 'needed')
   const advice = conditions.filter((c) => !c.ok && c.advisory)
   const looked = conditions.filter((c) => typeof c.confirm === 'object')
   await context.note({
@@ -49,7 +50,7 @@ async function tell(context: RunContext, conditions: Condition[]) {
     evidence: failed.length
       ? failed.map((c) => `${c.label}: ${c.found}.`)
       : [
-          `${conditions.length - advice.length} conditions met; ${conditions.find((c) => c.id === 'warm')?.found ?? 'warmth measured'}, instrument zeroed`,
+          `${conditions.length - advice.length - open.length} conditions met${open.length ? `, ${open.length} to look at` : ''}; ${conditions.find((c) => c.id === 'warm')?.found ?? 'warmth measured'}, instrument zeroed`,
           ...(looked.length ? [`Looked at by hand: ${looked.map((c) => c.label.toLowerCase()).join(', ')}`] : []),
           ...advice.map((c) => `${c.label}: ${c.found}. ${c.remedy}`),
         ],

@@ -1,0 +1,29 @@
+import { studioSettings } from '../studio/settings'
+import type { RunContext } from './runContext'
+
+/** Minutes since somebody touched the run's workstation; null when it does not tell or is away. */
+async function idleMinutes({ services, workstation }: RunContext): Promise<number | null> {
+  const facts = await services.hub.send(workstation.id, 'host.facts', {}).catch(() => null)
+  return facts?.value.idleMinutes ?? null
+}
+
+/**
+ * Gives way when somebody is at the workstation of a run that was to use the night: the display shows its own picture
+ * again until nobody has touched it for a while; then the run puts it back and goes on.
+ */
+export async function giveWay(context: RunContext): Promise<void> {
+  if (context.run.begins !== 'night') return
+  const first = await idleMinutes(context)
+  if (first === null || first >= 1) return
+  const { night } = await studioSettings(context.services.data)
+  await context.attempt(async (send) => void (await send('display.setControls', { pipeline: 'slot' })))
+  for (;;) {
+    const left = await idleMinutes(context)
+    if (left === null || left >= night.idleMinutes) break
+    await context.letHandsWork(
+      `Somebody is at ${context.workstation.name}: the run gives way, and goes on once it was left alone for ${night.idleMinutes} minutes.`,
+    )
+  }
+  await context.handsDone()
+  context.putBackFirst()
+}

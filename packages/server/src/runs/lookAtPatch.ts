@@ -1,0 +1,46 @@
+import { correctReading, type Triple, type XYZ } from '@bichroma/core'
+import type { Correction } from '@bichroma/contract'
+import type { InstrumentRow } from '../register/entities'
+import { RunFailed, type Send } from './runContext'
+
+/** The instrument's cover was found closed in the middle of a run. */
+export class CoverClosed extends Error {}
+
+/** Looks at a patch whose light did not hold still, before the reading is taken as it is. */
+const mostLooks = 3
+/** What is added to the wait for a patch when its light did not hold still, ms. */
+const longerWaitMs = 150
+
+/** How a patch is read: with which instrument, which correction, and after which wait (ms). */
+interface Looking {
+  readonly instrument: InstrumentRow
+  readonly correction: Correction | null
+  readonly waitMs: number
+}
+
+/**
+ * Shows a patch, waits for its light, reads it, and corrects the reading; again with a longer wait if it did not hold
+ * still. XYZ in cd/m². Throws {@link CoverClosed}, and {@link RunFailed} for light that is too bright for the instrument.
+ */
+export async function lookAtPatch(
+  send: Send,
+  shown: Triple,
+  { instrument, correction, waitMs }: Looking,
+): Promise<{ xyz: XYZ; looks: number }> {
+  for (let looks = 1; ; looks++) {
+    const value = await send('display.readPatch', {
+      instrument: instrument.serial,
+      rgb: [...shown],
+      waitMs: waitMs + (looks - 1) * longerWaitMs,
+      ...(correction?.kind === 'own' && { correction: correction.panelKind }),
+    })
+    if (value.flags.includes('cover')) throw new CoverClosed()
+    if (value.flags.includes('saturated'))
+      throw new RunFailed(
+        `The display is too bright for ${instrument.model} ${instrument.serial}. Take another instrument, or turn the display down.`,
+      )
+    if (value.flags.includes('unstable') && looks < mostLooks) continue
+    const xyz = value.xyz as unknown as XYZ
+    return { xyz: correction?.kind === 'made' ? correctReading(correction.matrix, xyz) : xyz, looks }
+  }
+}
