@@ -221,6 +221,68 @@ test('a misread in the middle is read again, counted, and spoils nothing', async
   expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
 })
 
+describe('a budget', () => {
+  test.each([
+    ['quillon-q27', 'Atlas web', { kind: 'readings', most: 150 }],
+    ['quillon-q24', 'Panel wide', { kind: 'readings', most: 120 }],
+    ['quillon-q27', 'Atlas web', { kind: 'minutes', most: 2 }],
+  ] as const)('%s, %s, %j: is kept, and used', async (panel, aim, budget) => {
+    const studio = await open(panel, { aim: demoAims[aim] })
+    await studio.makeCorrection()
+    const run = await studio.finish(await studio.start({ budget }))
+    expect(run).toMatchObject({ state: 'done', budget })
+    const used = budget.kind === 'readings' ? run.log.length : run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000
+    expect(used).toBeLessThanOrEqual(budget.most)
+    expect(used).toBeGreaterThan(0.75 * budget.most)
+    expect((await truth(studio, panel, run)).averageDeltaE).toBeLessThan(0.4)
+  })
+
+  test('that leaves Shape too little is said, and the display is put back', async () => {
+    const studio = await open('quillon-q27')
+    const run = await studio.finish(await studio.start({ budget: { kind: 'readings', most: 100 } }))
+    expect(run).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/budget of 100 readings leaves \d+ readings for Shape/),
+    })
+    await expect(studio.start({ budget: { kind: 'readings', most: 5 } })).rejects.toThrow('100 or more')
+    await expect(studio.start({ budget: { kind: 'coffees', most: 5 } as never })).rejects.toThrow('readings, minutes')
+  })
+})
+
+test('a black lifted above the panel’s own is made by a 3D table, and refused where there is none', async () => {
+  const aim = { ...demoAims['Atlas web'], black: { kind: 'fixed', luminance: 0.5 } } as const
+  const studio = await open('vesper-o25', { aim })
+  await studio.makeCorrection()
+  const run = await studio.finish(await studio.start())
+  expect(run.state).toBe('done')
+  const [black] = studio.bench.truth(serials.display, [[0, 0, 0]])
+  expect(black[1]).toBeGreaterThan(0.4)
+  expect(black[1]).toBeLessThan(0.6)
+  const matrix = await open('quillon-q24', {
+    aim: { ...demoAims['Panel wide'], black: { kind: 'relative', factor: 2 } },
+  })
+  await expect(matrix.start()).rejects.toThrow('holds no 3D table')
+})
+
+test('what a finished run overwrote can be put back, once, while nothing has been written since', async () => {
+  const studio = await open('quillon-q27')
+  const first = await studio.finish(await studio.start({ sampling: 'brief' }))
+  const held = await studio.display.readSlot(1)
+  const [before] = await slotsOf(studio)
+  const second = await studio.finish(await studio.start({ sampling: 'brief' }))
+  expect((await studio.display.readSlot(1)).bytes).not.toEqual(held.bytes)
+  await expect(studio.client.post(`/runs/${first.id}/put-back`)).rejects.toThrow('written since this run')
+  await studio.client.post(`/runs/${second.id}/put-back`)
+  const back = await studio.finish(second.id)
+  expect(back).toMatchObject({ state: 'done', endedAt: second.endedAt, judged: second.judged })
+  expect(back.message).toContain('Taken back by Trial. Slot 1 holds “Trial” again')
+  expect(await studio.display.readSlot(1)).toEqual(held)
+  expect((await slotsOf(studio))[0]).toMatchObject({ tablesHash: before.tablesHash, judged: before.judged })
+  await expect(studio.client.post(`/runs/${second.id}/put-back`)).rejects.toThrow('put back already')
+  const check = await studio.finish(await studio.start({ kind: 'check' }))
+  await expect(studio.client.post(`/runs/${check.id}/put-back`)).rejects.toThrow('Only what a full run')
+})
+
 describe('profiles', () => {
   const bytesOf = async (studio: OneDisplayStudio, id: number) =>
     new Uint8Array(await (await studio.client.raw('GET', `/runs/${id}/profile`)).arrayBuffer())

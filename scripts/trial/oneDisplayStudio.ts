@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, flat, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
-import type { Aim, RunKind, RunState, Sampling } from '@bichroma/core'
+import type { Aim, Budget, RunKind, RunState, Sampling } from '@bichroma/core'
 import type { DisplaySummary, HostCondition, Instrument, ProfilePolicy, RunDetail } from '@bichroma/contract'
 import { startServer, type RunningServer } from '@bichroma/server'
 import { ApiClient } from '../apiClient'
@@ -135,9 +135,9 @@ export class OneDisplayStudio {
 
   /** Starts a run with the instrument on trial. */
   async start(
-    change: { sampling?: Sampling; kind?: RunKind; slot?: number; profile?: ProfilePolicy } = {},
+    change: { sampling?: Sampling; kind?: RunKind; slot?: number; profile?: ProfilePolicy; budget?: Budget } = {},
   ): Promise<number> {
-    const { sampling, kind = 'full', slot = 1, profile } = change
+    const { sampling, kind = 'full', slot = 1, profile, budget } = change
     const display = (await this.client.get<DisplaySummary[]>('/displays'))[0]
     const { id } = await this.client.post<{ id: number }>('/runs', {
       displayId: this.displayId,
@@ -150,6 +150,7 @@ export class OneDisplayStudio {
         ...(sampling && { sampling }),
       }),
       ...(profile && { profile }),
+      ...(budget && { budget }),
     })
     return id
   }

@@ -119,6 +119,10 @@ export interface Slot {
   label: string | null
   aim: Aim | null
   writtenAt: number | null
+  /** Who started the run that wrote it. */
+  writtenBy: string | null
+  /** What the factory put here, and comes back when the slot is emptied; null for nothing, or while the courier is away. */
+  preset: string | null
   tablesHash: string | null
   active: boolean
   /** A write was begun and not yet read back: nobody knows what the slot holds. */
@@ -146,6 +150,8 @@ export interface DisplaySummary {
   dueState: DueState
   /** What each slot holds, as its courier says; null while it is away. */
   holds: PipelineShape['kind'] | null
+  /** Which gamuts its firmware takes; null while its courier is away. */
+  gamutTargets: 'any' | 'panel' | null
   /** Its courier is connected and reports it. */
   live: boolean
   runId: number | null

@@ -2,6 +2,7 @@ import {
   runKindNames,
   samplingNames,
   type Aim,
+  type Budget,
   type Judgement,
   type Limits,
   type Matrix3,
@@ -14,7 +15,7 @@ import {
   type Stage,
   type Triple,
 } from '@bichroma/core'
-import { idField, numberField } from '../fields'
+import { byKind, idField, numberField } from '../fields'
 import { yup } from '../sentences'
 import type { ProfilePolicy } from '../studio/settings'
 import { profilePolicySchema } from '../studio/settings'
@@ -23,6 +24,11 @@ import type { RunSummary } from '../register/register'
 /** When a run begins. */
 export const beginnings = ['now', 'turn', 'night'] as const
 export type Begins = (typeof beginnings)[number]
+
+const budgetField = byKind<Budget>({
+  readings: yup.object({ most: numberField().integer().required().min(100).max(10_000).label('Readings') }),
+  minutes: yup.object({ most: numberField().required().min(1).max(1440).label('Minutes') }),
+})
 
 export const startRunSchema = yup
   .object({
@@ -41,11 +47,16 @@ export const startRunSchema = yup
       .string<Begins>()
       .oneOf([...beginnings])
       .optional(),
+    /** What a full run may take at most, in place of a sampling. */
+    budget: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : budgetField.resolve({ value }))),
     /** What the profile is to be; the studio's policy unless given. */
     profile: profilePolicySchema.optional().default(undefined),
   })
   .noUnknown()
-export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile'> & { profile?: ProfilePolicy }
+export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'budget'> & {
+  profile?: ProfilePolicy
+  budget?: Budget
+}
 
 /** What a person says when a run that waits is to go on: the conditions of Ready that they have looked at. */
 export const resumeRunSchema = yup
@@ -160,6 +171,7 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   overwrote: string | null
   sampling: Sampling
   begins: Begins
+  budget: Budget | null
   profile: ProfilePolicy | null
   correction: Correction | null
   log: RunReading[]

@@ -1,7 +1,7 @@
 import type { PipelineShape } from '../tables/pipelineShape'
 import { baselinePatchesOf, cornerPatches, provePatchesOf } from './patches'
 import type { Sampling } from './plan/patchPlan'
-import { effortOf, matrixParts, modelParts, rawPatches, type Effort } from './shapeParts'
+import { effortOf, matrixPartsFor, modelPartsFor, rawPatches, type Effort } from './shapeParts'
 import { runKinds, type RunKind, type Stage } from './stages'
 
 /** A look at white for so many readings, at most. */
@@ -15,11 +15,11 @@ const withLooks = (readings: number) => readings + Math.ceil(readings / readings
 /** Readings of Shape by what the slot can hold and how much it takes on, with as many rounds as most displays need. */
 export function shapeReadings(holds: PipelineShape['kind'], effort: Effort): number {
   if (holds === '1D+3x3') {
-    const { levels, greyRounds, colors, colorRounds } = matrixParts[effort]
+    const { levels, greyRounds, colors, colorRounds } = matrixPartsFor(effort)
     const raw = effort === 'refresh' ? 0 : levels.length - 1
     return withLooks(cornerPatches.length + raw + levels.length * greyRounds + colors.length * colorRounds)
   }
-  const rounds = modelParts[effort].rounds.reduce((sum, { greys, colors }) => sum + greys + colors + 1, 0)
+  const rounds = modelPartsFor(effort).rounds.reduce((sum, { greys, colors }) => sum + greys + colors + 1, 0)
   return withLooks(cornerPatches.length + rawPatches(effort, 1).length + rounds)
 }
 
@@ -28,12 +28,13 @@ export function plannedReadings(
   kind: RunKind,
   holds: PipelineShape['kind'] = '1D+3D',
   sampling: Sampling = 'usual',
+  shape: Effort = effortOf(kind, sampling),
 ): Readonly<Record<Stage, number>> {
   return {
     ready: 0,
     baseline: baselinePatchesOf(kind).length,
     level: levelReadings,
-    shape: shapeReadings(holds, effortOf(kind, sampling)),
+    shape: shapeReadings(holds, shape),
     load: 0,
     prove: withLooks(provePatchesOf(kind).length),
     file: 0,
@@ -85,4 +86,27 @@ export function runProgress(
   const before = list.slice(0, at).reduce((sum, s) => sum + seconds(s), 0)
   const inside = Math.min(seconds(stage) * 0.97, inStage * perReading)
   return { done: (before + inside) / total, secondsLeft: Math.max(0, total - before - inside), basis: tookMs.length }
+}
+
+/** Looks at white between the last table and Prove, and one to spare. */
+const looksBetween = 3
+
+/** What a run may take at most: readings in all, or minutes at real pace. */
+export type Budget =
+  { readonly kind: 'readings'; readonly most: number } | { readonly kind: 'minutes'; readonly most: number }
+
+/**
+ * Readings that a budget leaves to Shape, when so many are taken already (their durations at real pace, ms) and Load and
+ * Prove are still to come; it may be less than Shape needs.
+ */
+export function shapeReadingsWithin(
+  budget: Budget,
+  tookMs: readonly number[],
+  { elapsedMs, loadSeconds }: { readonly elapsedMs: number; readonly loadSeconds: number },
+): number {
+  const prove = withLooks(provePatchesOf('full').length) + looksBetween
+  if (budget.kind === 'readings') return Math.floor(budget.most - tookMs.length - prove)
+  const perReading = tookMs.length ? tookMs.reduce((a, b) => a + b, 0) / tookMs.length : firstGuess * 1000
+  const left = budget.most * 60_000 - elapsedMs - loadSeconds * 1000
+  return Math.floor(left / perReading) - prove
 }

@@ -2,9 +2,13 @@ import { makePlan, type PlanPart, type Sampling } from './plan/patchPlan'
 import { greyLevels, shapeColors, type Patch } from './patches'
 import type { RunKind } from './stages'
 
-/** How much Shape takes on: a sampling, or the little that a refresh needs. */
-export type Effort = Sampling | 'refresh'
-export const effortOf = (kind: RunKind, sampling: Sampling): Effort => (kind === 'refresh' ? 'refresh' : sampling)
+/** How much Shape takes on: a sampling, the little that a refresh needs, or as much as a number of readings allows. */
+export type NamedEffort = Sampling | 'refresh'
+export type Effort = NamedEffort | number
+export const effortOf = (kind: RunKind, sampling: Sampling): NamedEffort => (kind === 'refresh' ? 'refresh' : sampling)
+
+/** Fewest readings with which Shape can bring a slot to an aim. */
+export const leastShapeReadings = 40
 
 /** What Shape reads of a panel that it characterizes as a whole: the raw panel first, then rounds at what it solved. */
 export interface ModelParts {
@@ -19,7 +23,7 @@ const ramps = (greys: number, channels: number): PlanPart[] => [
 ]
 
 /** By effort. White and the corners are read before in any case. */
-export const modelParts: Readonly<Record<Effort, ModelParts>> = {
+export const modelParts: Readonly<Record<NamedEffort, ModelParts>> = {
   refresh: { raw: [...ramps(7, 0), { part: 'fill', count: 4 }], rounds: [{ greys: 9, colors: 20 }] },
   brief: { raw: [...ramps(9, 0), { part: 'fill', count: 14 }], rounds: [{ greys: 7, colors: 6 }] },
   usual: {
@@ -54,7 +58,7 @@ export interface MatrixParts {
   readonly colorRounds: number
 }
 
-export const matrixParts: Readonly<Record<Effort, MatrixParts>> = {
+export const matrixParts: Readonly<Record<NamedEffort, MatrixParts>> = {
   refresh: { levels: greyLevels(16), greyRounds: 1, colors: shapeColors.slice(0, 6), colorRounds: 1 },
   brief: { levels: greyLevels(10), greyRounds: 2, colors: shapeColors.slice(0, 12), colorRounds: 1 },
   usual: { levels: greyLevels(16), greyRounds: 3, colors: shapeColors, colorRounds: 1 },
@@ -62,9 +66,51 @@ export const matrixParts: Readonly<Record<Effort, MatrixParts>> = {
   overnight: { levels: greyLevels(48), greyRounds: 6, colors: shapeColors, colorRounds: 4 },
 }
 
+const bounded = (value: number, least: number, most: number) => Math.round(Math.min(most, Math.max(least, value)))
+
+/** Readings that Shape takes besides what its parts name: the corners, and white in each round. */
+const besides = 5
+
+/** Parts for about so many readings in all; from {@link leastShapeReadings} on no more than that. */
+export function modelPartsFor(effort: Effort): ModelParts {
+  if (typeof effort !== 'number') return modelParts[effort]
+  const total = Math.max(leastShapeReadings, effort) / lookShare
+  const greys = bounded(total * 0.09, 7, 25)
+  const channels = total > 120 ? bounded(total * 0.015, 3, 8) : 0
+  const rounds = Array.from({ length: total < 100 ? 1 : 2 }, () => ({
+    greys: bounded(total * 0.08, 5, 15),
+    colors: bounded(total * 0.1, 4, 60),
+  }))
+  const inRounds = rounds.reduce((sum, r) => sum + r.greys + r.colors + 1, 0)
+  // Three secondaries come with the hues; black and white are among the greys and read already.
+  const raw = greys - 2 + 3 + 3 * Math.max(0, channels - 1)
+  const fill = bounded(total - besides - inRounds - raw, 1, 5000)
+  return { raw: [...ramps(greys, channels), { part: 'fill', count: fill }], rounds }
+}
+
+/** Looks at white come on top of what is read: one for every 25. */
+const lookShare = 1.04
+
+export function matrixPartsFor(effort: Effort): MatrixParts {
+  if (typeof effort !== 'number') return matrixParts[effort]
+  const total = Math.max(leastShapeReadings, effort) / lookShare - besides
+  const colors = shapeColors.slice(0, bounded(total * 0.18, 6, shapeColors.length))
+  const colorRounds = total > 200 ? 2 : 1
+  const greys = total - colors.length * colorRounds
+  const greyRounds = bounded(greys / 30, 2, 6)
+  // Raw greys are read once, corrected ones in every round; white is never raw.
+  const levels = bounded((greys + 1) / (greyRounds + 1), 8, 48)
+  return {
+    levels: greyLevels(Math.floor(Math.min(levels, (greys + 1) / (greyRounds + 1)))),
+    greyRounds,
+    colors,
+    colorRounds,
+  }
+}
+
 /** Raw patches that a plan reads besides the corners. */
 export function rawPatches(effort: Effort, seed: number): Patch[] {
   const isCorner = ({ rgb }: Patch) => rgb.every((v) => v === 0 || v === 1) && new Set(rgb).size === 1
   const isPrimary = ({ rgb }: Patch) => rgb.filter((v) => v === 0).length === 2 && rgb.includes(1)
-  return makePlan(modelParts[effort].raw, seed).filter((p) => !isCorner(p) && !isPrimary(p))
+  return makePlan(modelPartsFor(effort).raw, seed).filter((p) => !isCorner(p) && !isPrimary(p))
 }

@@ -37,6 +37,7 @@ export const routeRoles = {
   'POST /runs': 'technician',
   'GET /runs/:id': 'viewer',
   'POST /runs/:id/stop': 'technician',
+  'POST /runs/:id/put-back': 'technician',
   'POST /runs/:id/resume': 'technician',
   'GET /runs/:id/review': 'viewer',
   'GET /runs/:id/profile': 'viewer',

@@ -14,7 +14,7 @@ export class ThirdMigration1764140000000 implements MigrationInterface {
   async down(runner: QueryRunner): Promise<void> {
     await runner.query('DROP TABLE setting')
     for (const column of ['warm_up', 'gauge']) await runner.query(`ALTER TABLE run_stage DROP COLUMN ${column}`)
-    for (const column of ['memory_hash', 'recalls', 'begins', 'profile'])
+    for (const column of ['memory_hash', 'recalls', 'begins', 'profile', 'budget'])
       await runner.query(`ALTER TABLE run DROP COLUMN ${column}`)
   }
 }
@@ -25,6 +25,8 @@ const statements = [
   'ALTER TABLE run ADD COLUMN recalls TEXT',
   // When it begins: at once, in its turn, or at night.
   `ALTER TABLE run ADD COLUMN begins TEXT NOT NULL DEFAULT 'now'`,
+  // What a full run may take at most, in readings or minutes; JSON, null where the sampling decides.
+  'ALTER TABLE run ADD COLUMN budget TEXT',
   // What its profile is to be: version, kind, black; JSON.
   'ALTER TABLE run ADD COLUMN profile TEXT',
   // How the light settled while the run waited for it, and what hands turned at the display; JSON.

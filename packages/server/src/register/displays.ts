@@ -1,7 +1,8 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
-import { dueLine, dueState, heldStates, verdictNow, type LastJudged } from '@bichroma/core'
+import { dueLine, dueState, heldStates, runKindNames, runKinds, verdictNow, type LastJudged } from '@bichroma/core'
 import type { DisplaySummary, JudgedSummary, Slot } from '@bichroma/contract'
+import { accountEntity } from '../access/entities'
 import type { CourierHub } from '../couriers/hub'
 import { runEntity } from '../runs/entities'
 import { displayEntity, slotEntity, workstationEntity, type DisplayRow } from './entities'
@@ -33,7 +34,12 @@ export async function summarizeDisplays(
         .find({ select: { id: true, displayId: true }, where: { state: In([...heldStates]) } })
     ).map((r) => [r.displayId, r.id]),
   )
+  const writers = await writersOf(
+    data,
+    displays.map((d) => d.id),
+  )
   return displays.map((display) => {
+    const here = hub.displayOf(display.workstationId, display.serial)
     const rack = slots
       .filter((s) => s.displayId === display.id)
       .map((s): Slot => {
@@ -43,6 +49,8 @@ export async function summarizeDisplays(
           label: s.label,
           aim: s.aim,
           writtenAt: s.writtenAt,
+          writtenBy: s.label === null ? null : (writers.get(`${display.id} ${s.number}`) ?? null),
+          preset: here?.presets[s.number - 1] ?? null,
           tablesHash: s.tablesHash,
           active: s.number === display.activeSlot,
           unsure: s.unsure,
@@ -56,7 +64,6 @@ export async function summarizeDisplays(
     const last: LastJudged | null =
       active?.judgedRunId && !active.unsure ? (judged.get(active.judgedRunId) ?? null) : null
     const due = dueLine(last, display.checkEveryDays)
-    const here = hub.displayOf(display.workstationId, display.serial)
     return {
       ...withoutSlots(display),
       roomId: workstations.get(display.workstationId)!.roomId,
@@ -65,10 +72,30 @@ export async function summarizeDisplays(
       dueAt: due,
       dueState: dueState(due, now),
       holds: here?.pipeline.kind ?? null,
+      gamutTargets: here?.gamutTargets ?? null,
       live: here !== null,
       runId: held.get(display.id) ?? null,
     }
   })
+}
+
+/** Names of the accounts whose runs wrote the slots last, by display and slot. */
+async function writersOf(data: DataSource, displayIds: readonly number[]): Promise<Map<string, string>> {
+  const writing = runKindNames.filter((kind) => runKinds[kind].writes)
+  const last = await data
+    .getRepository(runEntity)
+    .createQueryBuilder('run')
+    .select('run.displayId', 'displayId')
+    .addSelect('run.slot', 'slot')
+    // SQLite gives the other columns of the row that holds the largest.
+    .addSelect('MAX(run.id)', 'id')
+    .addSelect('run.accountId', 'accountId')
+    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done' })
+    .groupBy('run.displayId')
+    .addGroupBy('run.slot')
+    .getRawMany<{ displayId: number; slot: number; accountId: number }>()
+  const names = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
+  return new Map(last.map((r) => [`${r.displayId} ${r.slot}`, names.get(r.accountId) ?? 'someone']))
 }
 
 const withoutSlots = ({ slots: _slots, activeSlot: _activeSlot, delayMs: _delay, ...rest }: DisplayRow) => rest

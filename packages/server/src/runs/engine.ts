@@ -1,5 +1,5 @@
-import { In, type DataSource } from 'typeorm'
-import { heldStates, puttingBack, runKinds, stageLabels } from '@bichroma/core'
+import { In, MoreThan, Not, type DataSource } from 'typeorm'
+import { heldStates, puttingBack, runKindNames, runKinds, stageLabels } from '@bichroma/core'
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
@@ -123,6 +123,7 @@ export class RunEngine {
       reportHash: null,
       memoryHash: null,
       begins,
+      budget: input.kind === 'full' ? (input.budget ?? null) : null,
       profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
     }
     const id = await insertRow(data.manager, runEntity, row).catch((error: Error) => {
@@ -183,7 +184,12 @@ export class RunEngine {
     }
   }
 
-  private async end(context: RunContext, state: 'failed' | 'stopped', sentence: string): Promise<void> {
+  private async end(
+    context: RunContext,
+    state: 'failed' | 'stopped' | 'done',
+    sentence: string,
+    endedAt: number | null = null,
+  ): Promise<void> {
     // The stage that broke keeps the time that it took.
     await context.note({})
     context.beginRestoring(`${puttingBack}. `)
@@ -192,7 +198,7 @@ export class RunEngine {
       if (error instanceof RunStopped) return 'The slot was not put back: you let go of the display while it was away.'
       return `The display could not be put back: ${error instanceof RunFailed ? error.message : 'see the server’s log.'}`
     })
-    await context.save({ state, endedAt: this.services.now(), message: `${sentence} ${left}` })
+    await context.save({ state, endedAt: endedAt ?? this.services.now(), message: `${sentence} ${left}` })
   }
 
   private async find(id: number): Promise<RunRow> {
@@ -246,6 +252,43 @@ export class RunEngine {
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
     await this.runs.update({ id }, { state: 'running', message: null })
     await this.launch({ ...run, state: 'running', message: null })
+  }
+
+  /**
+   * Puts back what a slot held before a finished run wrote it; the run keeps its judgement and says so. Throws Refusal
+   * when a later run wrote the slot, or the display is busy.
+   */
+  async putBack(id: number, accountId: number): Promise<void> {
+    const run = await this.find(id)
+    const { writes } = runKinds[run.kind]
+    if (run.state !== 'done' || !writes)
+      throw new Refusal(
+        'conflict',
+        'Only what a full run or a refresh that reached its end has overwritten can be put back.',
+      )
+    if (run.message) throw new Refusal('conflict', 'What this run had overwritten has been put back already.')
+    const kinds = runKindNames.filter((kind) => runKinds[kind].writes)
+    const since = {
+      displayId: run.displayId,
+      slot: run.slot,
+      kind: In(kinds),
+      id: MoreThan(id),
+      state: Not('queued' as const),
+    }
+    if (await this.runs.existsBy(since))
+      throw new Refusal(
+        'conflict',
+        `Slot ${run.slot} has been written since this run. Only the newest can be taken back.`,
+      )
+    const by = await this.nameOfAccount(accountId)
+    const message = `${puttingBack}.`
+    await this.runs.update({ id }, { state: 'running', message }).catch((error: Error) => {
+      const guard = guardSentences.find(([column]) => error.message.includes(column))
+      throw guard ? new Refusal('conflict', guard[1]) : error
+    })
+    await this.launch({ ...run, state: 'running', message }, (context) =>
+      this.end(context, 'done', `Taken back by ${by}.`, run.endedAt),
+    )
   }
 
   /** The live part of a run that is going on, or null. */

@@ -1,5 +1,16 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Judgement, Limits, Metrics, ResolvedAim, RunKind, RunState, Sampling, Stage } from '@bichroma/core'
+import type {
+  Aim,
+  Budget,
+  Judgement,
+  Limits,
+  Metrics,
+  ResolvedAim,
+  RunKind,
+  RunState,
+  Sampling,
+  Stage,
+} from '@bichroma/core'
 import type { Begins, Correction, JudgedSummary, ProfilePolicy, StageRecord } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
@@ -36,6 +47,8 @@ export interface RunRow {
   memoryHash: string | null
   recalls: string | null
   begins: Begins
+  /** What it may take at most; null where the sampling decides. */
+  budget: Budget | null
   /** What its profile is to be; null for runs that make none. */
   profile: ProfilePolicy | null
 }
@@ -71,6 +84,7 @@ export const runEntity = new EntitySchema<RunRow>({
     recalls: columns.textOrNull('recalls'),
     begins: columns.text('begins'),
     profile: columns.jsonOrNull('profile'),
+    budget: columns.jsonOrNull('budget'),
   },
 })
 

@@ -82,6 +82,9 @@ async function chosenAim(data: DataSource, { aimId, kind }: StartRun) {
 }
 
 function mustBeShapable(aim: Aim, facts: CourierDisplay | null) {
-  const unshapable = whyNotShapable(aim, facts?.gamutTargets ?? 'any')
+  const unshapable = whyNotShapable(aim, {
+    gamutTargets: facts?.gamutTargets ?? null,
+    holds: facts?.pipeline.kind ?? null,
+  })
   if (unshapable) throw new Refusal('conflict', unshapable, 'aimId')
 }

@@ -51,6 +51,10 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
     await engine.stop(idOf(request), validate(stopSchema, request.body ?? {}).letGo ?? false)
     return {}
   })
+  api.on('POST /runs/:id/put-back', async (request) => {
+    await engine.putBack(idOf(request), request.account.id)
+    return {}
+  })
   api.on('POST /runs/:id/resume', async (request) => {
     const { confirm } = validate(resumeRunSchema, request.body ?? {})
     await engine.resume(idOf(request), confirm ?? [], request.account.id)
@@ -76,6 +80,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
       overwrote: row.overwrote,
       sampling: row.sampling,
       begins: row.begins,
+      budget: row.budget,
       profile: row.profile,
       correction: row.correction,
       log,

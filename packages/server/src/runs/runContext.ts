@@ -78,7 +78,7 @@ export class RunContext {
   readonly wanted: Wanted = {}
   /** Readings that the stages are expected to take and seconds that the tables are on their way, once Ready knows the display. */
   planned: Parameters<typeof runProgress>[4]
-  loadSeconds: number | undefined
+  loadSeconds = 0
   private extraWaitMs = 0
   /** Readings that were taken again: the light did not hold still, or what was read could not be. */
   repeated = 0
@@ -372,6 +372,14 @@ export class RunContext {
     await this.services.data.getRepository(runEntity).update({ id: this.run.id }, change as never)
   }
 
+  /** Durations of the readings so far and of everything so far, at real pace, ms. */
+  get durations(): readonly number[] {
+    return this.tookAll
+  }
+  get elapsedMs(): number {
+    return this.sheet.stages.reduce((sum, s) => sum + s.tookMs, 0)
+  }
+
   live(): RunLive {
     const { id, state, stage, message } = this.run
     return {
@@ -388,7 +396,7 @@ export class RunContext {
               this.inStage,
               this.tookAll.slice(-longestLog),
               this.planned,
-              this.loadSeconds,
+              this.loadSeconds || undefined,
             ),
       patch: this.patch,
       message,

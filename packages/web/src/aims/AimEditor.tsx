@@ -1,6 +1,6 @@
 import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { describeBlack, standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
+import { standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
@@ -23,6 +23,11 @@ const toneKinds = [
   { value: 'HLG', label: 'HLG, with the system gamma', disabled: true },
   { value: 'curve', label: 'A curve of its own', disabled: true },
 ]
+const blackKinds = [
+  { value: 'panel', label: 'The panel’s own' },
+  { value: 'relative', label: 'Lifted, relative to it' },
+  { value: 'fixed', label: 'Lifted, to a luminance' },
+]
 const primariesKinds = [
   { value: 'standard', label: 'Standard' },
   { value: 'panel', label: 'Panel’s own, the largest' },
@@ -43,6 +48,11 @@ const starts = {
     'L*': { kind: 'L*' },
     'BT.1886': { kind: 'BT.1886' },
   },
+  black: {
+    panel: { kind: 'panel' },
+    relative: { kind: 'relative', factor: 1.5 },
+    fixed: { kind: 'fixed', luminance: 0.2 },
+  },
   primaries: {
     standard: { kind: 'standard', name: 'sRGB' },
     panel: { kind: 'panel' },
@@ -57,6 +67,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
   const whiteKind = Form.useWatch(['aim', 'white', 'kind'], form) ?? initial.white.kind
   const toneKind = Form.useWatch(['aim', 'toneResponse', 'kind'], form) ?? initial.toneResponse.kind
   const primariesKind = Form.useWatch(['aim', 'primaries', 'kind'], form) ?? initial.primaries.kind
+  const blackKind = Form.useWatch(['aim', 'black', 'kind'], form) ?? initial.black?.kind ?? 'panel'
   const asBright = Form.useWatch(['aim', 'asBright'], form) ?? initial.asBright ?? false
   const save = useSend(
     async (input: SaveAim) => {
@@ -123,10 +134,28 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
           <Form.Item label={asBright ? 'At least, cd/m²' : 'Luminance, cd/m²'} name={['aim', 'luminance']}>
             <InputNumber step={5} />
           </Form.Item>
-          <Form.Item label="Black">
-            <Input value={describeBlack(initial.black) || 'The panel’s own'} disabled aria-label="Black" />
+          <Form.Item label="Black" name={['aim', 'black', 'kind']}>
+            <Select options={blackKinds} onChange={restart('black')} placeholder="The panel’s own" />
           </Form.Item>
         </div>
+        {blackKind === 'relative' && (
+          <Form.Item
+            label="Times the panel’s own"
+            name={['aim', 'black', 'factor']}
+            extra="Only displays with a 3D table can lift their black."
+          >
+            <InputNumber step={0.1} />
+          </Form.Item>
+        )}
+        {blackKind === 'fixed' && (
+          <Form.Item
+            label="Black, cd/m²"
+            name={['aim', 'black', 'luminance']}
+            extra="Less than the panel has cannot be met; then it stays the panel’s own. Only displays with a 3D table can lift it."
+          >
+            <InputNumber step={0.05} />
+          </Form.Item>
+        )}
         <div className="row">
           <Form.Item label="Tone response" name={['aim', 'toneResponse', 'kind']}>
             <Select options={toneKinds} onChange={restart('toneResponse')} popupMatchSelectWidth={false} />

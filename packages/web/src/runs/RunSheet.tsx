@@ -63,10 +63,10 @@ function RunSheetOf({ run }: { run: RunDetail }) {
         </div>
         <RunActs run={run} />
       </header>
-      {run.message && run.state !== 'done' && (
+      {run.message && (
         <Alert
           style={{ gridColumn: '1 / 4' }}
-          type={run.state === 'stopped' ? 'info' : 'warning'}
+          type={run.state === 'stopped' || run.state === 'done' ? 'info' : 'warning'}
           title={run.message}
           role="alert"
         />
@@ -98,6 +98,7 @@ function RunActs({ run }: { run: RunDetail }) {
   const role = useSession().data?.account?.role ?? 'viewer'
   const stop = useSend((letGo: boolean) => ask('POST', `/runs/${run.id}/stop`, { letGo }))
   const resume = useSend(() => ask('POST', `/runs/${run.id}/resume`))
+  const putBack = useSend(() => ask('POST', `/runs/${run.id}/put-back`))
   const held = heldStates.includes(run.state)
   const restoring = run.message?.startsWith(puttingBack) ?? false
   const may = roleCovers(role, 'technician')
@@ -145,6 +146,17 @@ function RunActs({ run }: { run: RunDetail }) {
         <Button loading={stop.isPending} onClick={() => stop.mutate(false)}>
           Take out of the queue
         </Button>
+      )}
+      {run.state === 'done' && may && runKinds[run.kind].writes && !run.message && (
+        <Popconfirm
+          title={`Take slot ${run.slot} back?`}
+          description={`It will hold ${run.overwrote ? `“${run.overwrote}”` : 'nothing'} again, as before this run.`}
+          okText="Put it back"
+          cancelText="Leave it"
+          onConfirm={() => putBack.mutate(undefined)}
+        >
+          <Button loading={putBack.isPending}>Put back what it overwrote</Button>
+        </Popconfirm>
       )}
       {run.state === 'done' && (
         <Button type="primary" onClick={() => void navigate(`/review/${run.id}`)}>

@@ -5,11 +5,10 @@ import {
   describeAim,
   runKindNames,
   runKinds,
-  samplingNames,
   stageLabels,
   verdictWords,
+  whyNotShapable,
   type RunKind,
-  type Sampling,
 } from '@bichroma/core'
 import {
   startRunSchema,
@@ -30,6 +29,7 @@ import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { Rack } from '../register/Rack'
+import { HowMuch, type Effort } from './HowMuch'
 import { OutlookTable } from './OutlookTable'
 import { ProfileChoice } from './ProfileChoice'
 
@@ -70,7 +70,7 @@ function StartRunOf({
     display?.slots.find((s) => s.active) ??
     display?.slots[0]
   const [chosenAim, setChosenAim] = useState<number | null>(null)
-  const [sampling, setSampling] = useState<Sampling>('usual')
+  const [{ sampling, budget }, choose] = useState<Effort>({ sampling: 'usual', budget: null })
   const [begins, setBegins] = useState<Begins>('now')
   const [chosenProfile, setChosenProfile] = useState<ProfilePolicy | null>(null)
   const [problem, setProblem] = useState<ApiProblem | null>(null)
@@ -92,7 +92,11 @@ function StartRunOf({
   }
   const traits = runKinds[kind]
   const choosesAim = traits.aim === 'chosen' || (traits.aim === 'either' && !slot.aim)
-  const aim = aims.find((a) => a.id === chosenAim) ?? aims.find((a) => a.name === slot.label) ?? aims[0]
+  const aim =
+    aims.find((a) => a.id === chosenAim) ??
+    aims.find((a) => a.name === slot.label) ??
+    aims.find((a) => !whyNotShapable(a.aim, display)) ??
+    aims[0]
   const workstation = workstations.find((w) => w.id === display.workstationId)
   const profile = chosenProfile ?? policy
   return (
@@ -132,20 +136,14 @@ function StartRunOf({
                   aria-label="Aim"
                   value={aim?.id}
                   onChange={setChosenAim}
-                  options={aims.map((a) => ({ value: a.id, label: a.name }))}
+                  options={aims.map((a) => {
+                    const why = traits.writes ? whyNotShapable(a.aim, display) : null
+                    return { value: a.id, label: a.name, disabled: why !== null, title: why ?? undefined }
+                  })}
                 />
               </Form.Item>
             )}
-            {kind === 'full' && (
-              <Form.Item label="Sampling">
-                <Segmented
-                  block
-                  value={sampling}
-                  onChange={setSampling}
-                  options={samplingNames.map((value) => ({ value, label: value }))}
-                />
-              </Form.Item>
-            )}
+            {kind === 'full' && <HowMuch {...{ sampling, budget }} onChange={choose} />}
             <Form.Item label="Begins" extra={begins === 'night' ? <NightWindow /> : undefined}>
               <Segmented<Begins>
                 block
@@ -171,7 +169,7 @@ function StartRunOf({
                 slot: slot.number,
                 begins,
                 ...(choosesAim ? { aimId: aim.id } : {}),
-                ...(kind === 'full' ? { overwrites: slot.label ?? '', sampling } : {}),
+                ...(kind === 'full' ? { overwrites: slot.label ?? '', ...(budget ? { budget } : { sampling }) } : {}),
                 ...(traits.writes && chosenProfile ? { profile: chosenProfile } : {}),
               })
             }
@@ -188,9 +186,9 @@ function StartRunOf({
           </Plane>
           <OutlookTable
             displayId={display.id}
-            chosen={{ kind, sampling: kind === 'full' ? sampling : null }}
+            chosen={{ kind, sampling: kind === 'full' && !budget ? sampling : null }}
             onChoose={(next) => {
-              if (next.sampling) setSampling(next.sampling)
+              if (next.sampling) choose({ sampling: next.sampling, budget: null })
               set({ kind: next.kind })
             }}
           />
@@ -260,7 +258,9 @@ function Overwrites({ slot, kind }: { slot: Slot; kind: RunKind }) {
     return (
       <p style={{ marginBottom: 12 }}>
         {kind === 'full'
-          ? `Slot ${slot.number} is empty; nothing is overwritten.`
+          ? slot.preset
+            ? `Slot ${slot.number} holds the factory’s “${slot.preset}”, which comes back when the slot is emptied.`
+            : `Slot ${slot.number} is empty; nothing is overwritten.`
           : `Slot ${slot.number} is empty; there is nothing to refresh.`}
       </p>
     )
@@ -268,6 +268,7 @@ function Overwrites({ slot, kind }: { slot: Slot; kind: RunKind }) {
     <p style={{ marginBottom: 12, borderLeft: '3px solid var(--ochre)', paddingLeft: 10 }}>
       Slot {slot.number} holds <b>“{slot.label}”</b>
       {slot.writtenAt !== null && `, written ${formatDay(slot.writtenAt)}`}
+      {slot.writtenBy && ` by ${slot.writtenBy}`}
       {slot.judged && `, ${verdictWords[slot.judged.verdict]}`}. This run{' '}
       {kind === 'full' ? 'overwrites it' : 'writes it anew, with the same aim'}. Stopping the run puts it back.
     </p>

@@ -2,8 +2,7 @@ import {
   anotherRound,
   aimCurve,
   carryOver,
-  effortOf,
-  matrixParts,
+  matrixPartsFor,
   residual,
   type DriveReading,
   type GreyReading,
@@ -25,13 +24,13 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
  */
 export async function shapeByGreys(
   context: RunContext,
-  { aim, corners, signalBits, watch, before }: ShapeSubject,
+  { effort, aim, corners, signalBits, watch, before }: ShapeSubject,
   pipeline: MatrixShape,
 ): Promise<Shaped> {
   if (before && before.kind !== 'greys')
     throw new RunFailed('The display holds other tables than when it was last calibrated. Start a full run.')
   const { solver } = context.services
-  const parts = matrixParts[effortOf(context.run.kind, context.run.sampling)]
+  const parts = matrixPartsFor(effort)
   const { levels } = parts
   const { decode } = aimCurve(aim)
   const readRawGreys = async () => {

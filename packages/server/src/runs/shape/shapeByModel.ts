@@ -1,6 +1,5 @@
 import {
-  effortOf,
-  modelParts,
+  modelPartsFor,
   rawPatches,
   residual,
   type ModelEvidence,
@@ -24,14 +23,13 @@ const isGrey = ({ rgb: [r, g, b] }: Patch) => r === g && g === b
  */
 export async function shapeByModel(
   context: RunContext,
-  { aim, cornerReadings, signalBits, watch, before }: ShapeSubject,
+  { effort, aim, cornerReadings, signalBits, watch, before }: ShapeSubject,
   pipeline: PipelineShape,
 ): Promise<Shaped> {
   if (before && before.kind !== 'model')
     throw new RunFailed('The display holds other tables than when it was last calibrated. Start a full run.')
   const { solver } = context.services
   const { run, display } = context
-  const effort = effortOf(run.kind, run.sampling)
   const raw = rawPatches(effort, display.id * mostSlots + run.slot)
   const readings: PatchReading[] = [
     ...cornerReadings,
@@ -43,7 +41,7 @@ export async function shapeByModel(
   ]
   const rounds: { level: number; deltaE: number }[][] = []
 
-  for (const round of modelParts[effort].rounds) {
+  for (const round of modelPartsFor(effort).rounds) {
     // One table per channel does nothing for colours: more of them would tell it nothing.
     const colors = pipeline.kind === '1D' && rounds.length ? 0 : round.colors
     const solved = await solver.run('solveRound', evidence(), round.greys, colors)

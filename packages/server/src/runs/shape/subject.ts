@@ -1,8 +1,9 @@
-import type { PatchReading, RawCorners, ResolvedAim, ShapeMemory, SlotTables } from '@bichroma/core'
+import type { Effort, PatchReading, RawCorners, ResolvedAim, ShapeMemory, SlotTables } from '@bichroma/core'
 import type { WhiteWatch } from '../guardedReadings'
 
 /** What Shape works on: the aim made for this panel, its raw corners, and the watch over white while it reads. */
 export interface ShapeSubject {
+  readonly effort: Effort
   readonly aim: ResolvedAim
   readonly corners: RawCorners
   readonly cornerReadings: readonly PatchReading[]

@@ -1,4 +1,15 @@
-import { cornerPatches, type PatchReading, type ShapeMemory, type SlotTables } from '@bichroma/core'
+import {
+  cornerPatches,
+  effortOf,
+  leastShapeReadings,
+  plannedReadings,
+  shapeReadingsWithin,
+  type Effort,
+  type PatchReading,
+  type PipelineShape,
+  type ShapeMemory,
+  type SlotTables,
+} from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import { RunFailed, type RunContext } from '../runContext'
 import { shapeByGreys } from '../shape/shapeByGreys'
@@ -20,7 +31,8 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   const corners = cornersOf(cornerReadings)
   const aim = resolveFor(context.run.aim, corners)
   await context.save({ resolvedAim: aim })
-  const subject = { aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }
+  const effort = await effortWithin(context, pipeline.kind)
+  const subject = { effort, aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }
   const { tables, memory } =
     pipeline.kind === '1D+3x3'
       ? await shapeByGreys(context, subject, pipeline)
@@ -39,4 +51,17 @@ async function recall({ run, services }: RunContext): Promise<ShapeMemory | null
   if (!bytes)
     throw new RunFailed('What the last full run learned of this panel is gone from the store. Start a full run.')
   return JSON.parse(new TextDecoder().decode(bytes)) as ShapeMemory
+}
+
+/** How much Shape takes on: what the sampling says, or as much as the budget leaves it. */
+async function effortWithin(context: RunContext, holds: PipelineShape['kind']): Promise<Effort> {
+  const { budget, kind, sampling } = context.run
+  if (!budget) return effortOf(kind, sampling)
+  const effort = await context.step('effort', async () => shapeReadingsWithin(budget, context.durations, context))
+  if (effort < leastShapeReadings)
+    throw new RunFailed(
+      `The budget of ${budget.most} ${budget.kind} leaves ${Math.max(0, effort)} readings for Shape, which needs ${leastShapeReadings}. Give the run more, or leave it to a sampling.`,
+    )
+  context.planned = plannedReadings(kind, holds, sampling, effort)
+  return effort
 }
