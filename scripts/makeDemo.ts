@@ -8,6 +8,7 @@ import { startServer, threadedSolver, type RunningServer } from '@bichroma/serve
 import { ApiClient } from './apiClient'
 import { Processes } from './processes.mjs'
 import { seeTo, type Hands } from './hands'
+import { displayBody } from './displayBody'
 import { demoAccounts, demoAims, demoCorrections, demoLimits, demoStories } from './demoStudio'
 
 const day = 86_400_000
@@ -90,20 +91,12 @@ class Making {
       const workstationId = await this.idOf('/workstations', body)
       this.workstationIds[name] = workstationId
       keys[name] = (await this.client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
-      for (const { name: displayName, serial, panel } of displays) {
+      for (const display of displays) {
+        const { name: displayName, serial } = display
         const care = demoStories[displayName] ?? { limits: 'Everyday', checkEveryDays: 28 }
-        this.displayIds[displayName] = await this.idOf('/displays', {
-          name: displayName,
-          maker: panel.maker,
-          model: panel.model,
-          serial,
-          firmware: panel.firmware,
-          slots: panel.tables.slots,
-          panelKind: panel.light.source,
-          workstationId,
-          limitsId: limitsIds[care.limits],
-          checkEveryDays: care.checkEveryDays,
-        })
+        const { checkEveryDays } = care
+        const body = displayBody(display, { workstationId, limitsId: limitsIds[care.limits], checkEveryDays })
+        this.displayIds[displayName] = await this.idOf('/displays', body)
         this.workstationOf[displayName] = name
         this.serialOf[displayName] = serial
       }

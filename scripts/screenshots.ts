@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
+import type { DisplaySummary } from '@bichroma/contract'
 import { chromiumArgs, chromiumPath } from './chromium.mjs'
 import { demoAccounts } from './demoStudio'
 import { Processes } from './processes.mjs'
@@ -18,10 +19,10 @@ async function main() {
   })
   if (made.status !== 0) throw new Error('The demo studio could not be made.')
   const processes = new Processes()
-  const { url } = await processes.startDemo({ folder, port: '0', pace: '8', web: 'packages/web/dist' })
+  const { url, control } = await processes.startDemo({ folder, port: '0', pace: '8', web: 'packages/web/dist' })
   const browser = await chromium.launch({ executablePath: chromiumPath(), args: chromiumArgs })
   try {
-    await take(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url)
+    await take(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url, control)
   } finally {
     await browser.close()
     processes.stop()
@@ -29,7 +30,7 @@ async function main() {
   }
 }
 
-async function take(page: Page, url: string) {
+async function take(page: Page, url: string, control: string) {
   const { login, password } = demoAccounts[0]
   const shot = async (name: string) => {
     await page.getByText('Loading…').waitFor({ state: 'detached' })
@@ -64,11 +65,18 @@ async function take(page: Page, url: string) {
   await open('/runs/new?display=2&kind=full&slot=1', 'Start a run')
   await shot('start-run')
   await page.getByRole('button', { name: 'Start full run and overwrite' }).click()
+  const stage = (name: string) => page.locator('.stage.now', { hasText: name }).waitFor({ timeout: 120_000 })
+  await page.getByText('Grey 40 %').first().waitFor({ timeout: 120_000 })
+  await shot('run-baseline')
   await page
-    .getByText(/Grey 80.* %, round 2/)
+    .getByText(/Grey 8\d.* %, round 2/)
     .first()
     .waitFor({ timeout: 120_000 })
   await shot('run')
+  await stage('Load')
+  await shot('run-load')
+  await page.getByText('Grey 74 %', { exact: true }).first().waitFor({ timeout: 120_000 })
+  await shot('run-prove')
   await page.getByRole('button', { name: 'Open review' }).waitFor({ timeout: 120_000 })
   await page.getByRole('button', { name: 'Open review' }).click()
   await page.getByRole('heading', { name: '39 patches' }).waitFor()
@@ -76,11 +84,48 @@ async function take(page: Page, url: string) {
   await page.getByRole('button', { name: 'Place profile' }).click()
   await page.getByText('read back by the courier').waitFor()
   await shot('rollout')
+  await open('/runs/new?display=2&kind=check&slot=1', 'Start a run')
+  await page.getByText('in its turn', { exact: true }).click()
+  await page.getByRole('button', { name: 'Queue check run of slot 1' }).click()
+  await page.getByText('queued').or(page.getByText('running')).first().waitFor()
+  await handsRuns(page, url, control, shot)
   await open('/rounds', 'overdue')
   await shot('rounds')
   await page.getByRole('button', { name: 'Dark theme' }).click()
   await open('/', 'screens can be trusted')
   await shot('floor-light')
+}
+
+/** Runs that wait for hands: one for settings that the workstation does not tell, one at the level gauge. */
+async function handsRuns(page: Page, url: string, control: string, shot: (name: string) => Promise<void>) {
+  const fault = (name: string, body: object) =>
+    fetch(`${control}/faults/${name}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+    })
+  const displays = (await page.evaluate(async () => (await fetch('/api/displays')).json())) as DisplaySummary[]
+  const start = async (name: string, instrument: string, workstation: string) => {
+    await fault('carry', { instrument, workstation })
+    const { id } = displays.find((d) => d.name === name)!
+    await page.goto(`${url}/runs/new?display=${id}&kind=full&slot=1`)
+    await page.getByText(`${instrument} is plugged in`).waitFor()
+    await page.getByText('brief', { exact: true }).click()
+    await page.getByRole('button', { name: /^Start full run/ }).click()
+  }
+  await start('Diorama 3', 'TC-0522', 'diorama-02')
+  await page.getByRole('button', { name: 'Confirm it and go on' }).waitFor({ timeout: 120_000 })
+  await shot('run-ready')
+  await start('Field 4', 'TC-0288', 'field-03')
+  await page.getByRole('heading', { name: 'Warming up' }).waitFor({ timeout: 120_000 })
+  await page.getByText('White while warming up, 6').first().waitFor({ timeout: 120_000 })
+  await shot('run-warming')
+  await page.getByText(/Turn the brightness/).waitFor({ timeout: 240_000 })
+  await page.getByText('White by hand, 4').first().waitFor()
+  await shot('run-level')
+  await page.goto(`${url}/runs`)
+  await page.getByRole('heading', { name: 'Runs', exact: true }).waitFor()
+  await shot('runs')
 }
 
 main().catch((error: Error) => {

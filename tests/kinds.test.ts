@@ -75,6 +75,7 @@ describe('on one display', () => {
   test('a display that needs a power cycle says so, and waits for it', async () => {
     const studio = await open('marram-m32')
     const asked: string[] = []
+    const send = jest.spyOn(studio.bench.display(serials.display), 'writeSlot')
     const run = await studio.finish(await studio.start({ sampling: 'brief' }), async ({ message }) => {
       asked.push(message!)
       // The first time nobody does anything: it asks again.
@@ -83,6 +84,8 @@ describe('on one display', () => {
     expect(run.state).toBe('done')
     expect(asked).toHaveLength(2)
     for (const message of asked) expect(message).toContain('takes up its new table only when it is switched off and on')
+    expect(send).toHaveBeenCalledTimes(1)
+    expect(run.loading).toBeNull()
     // Ten minutes over the serial line, and a quarter of that to read it back.
     expect(run.stages.find((s) => s.stage === 'load')!.tookMs / 60_000).toBeGreaterThan(10)
     await studio.close()

@@ -1,5 +1,6 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { RunDetail, StudioSettings } from '@bichroma/contract'
+import { displayBody } from '../scripts/displayBody'
 import { live, Studio, until } from './studio'
 
 /** Three displays on one workstation, with one instrument. */
@@ -18,25 +19,11 @@ afterEach(() => studio.close())
 
 async function openThree(): Promise<number[]> {
   studio = await Studio.open(three)
-  const [first, ...others] = three.workstations.find((w) => w.host.name === live.workstation)!.displays
+  const [, ...others] = three.workstations.find((w) => w.host.name === live.workstation)!.displays
+  const care = { workstationId: studio.ids.workstation, limitsId: studio.ids.limits, checkEveryDays: 28 }
   const ids = [studio.displayId]
-  for (const { name, serial, panel } of others)
-    ids.push(
-      (
-        await studio.admin.post<{ id: number }>('/displays', {
-          name,
-          maker: panel.maker,
-          model: panel.model,
-          serial,
-          firmware: panel.firmware,
-          slots: panel.tables.slots,
-          panelKind: first.panel.light.source,
-          workstationId: studio.ids.workstation,
-          limitsId: studio.ids.limits,
-          checkEveryDays: 28,
-        })
-      ).id,
-    )
+  for (const display of others)
+    ids.push((await studio.admin.post<{ id: number }>('/displays', displayBody(display, care))).id)
   return ids
 }
 const queue = (displayId: number, change: object = {}) =>

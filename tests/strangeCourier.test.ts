@@ -121,6 +121,8 @@ test('junk between answers, answers to nothing, and answers twice are passed ove
     send('[]')
     send('null')
     send({ type: 'result', id: 999_999, ok: true, tookMs: 1 })
+    send({ type: 'progress', id: 999_999, done: 0.5 })
+    send({ type: 'progress', id: command.id, done: 'half' })
     send({ type: 'result', id: command.id, ok: 'yes', tookMs: 'long', value: { toString: 1 } })
     send(good(command))
     send(good(command))

@@ -6,6 +6,7 @@ import type { Aim, RunState } from '@bichroma/core'
 import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
 import { startServer, type RunningServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
+import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 
 export const passwords: Readonly<Record<Role, string>> = {
@@ -48,19 +49,8 @@ export class Studio {
     const { host, displays } = scenario.workstations.find((w) => w.host.name === live.workstation)!
     const { name: hostName, operatingSystem, systemVersion } = host
     const workstation = await idOf('/workstations', { name: hostName, operatingSystem, systemVersion, roomId: room })
-    const { name, serial, panel } = displays[0]
-    const displayId = await idOf('/displays', {
-      name,
-      maker: panel.maker,
-      model: panel.model,
-      serial,
-      firmware: panel.firmware,
-      slots: panel.tables.slots,
-      panelKind: panel.light.source,
-      workstationId: workstation,
-      limitsId: limits,
-      checkEveryDays: 28,
-    })
+    const care = { workstationId: workstation, limitsId: limits, checkEveryDays: 28 }
+    const displayId = await idOf('/displays', displayBody(displays[0], care))
     const keys = { [host.name]: (await admin.post<{ key: string }>(`/workstations/${workstation}/courier-key`)).key }
     const bench = new Bench({ scenario, server: server.url, keys, clock, stateDir: join(folder, 'bench'), retryMs: 10 })
     bench.carry(live.instrument, live.workstation)

@@ -7,6 +7,7 @@ import type { DisplaySummary, HostCondition, Instrument, ProfilePolicy, RunDetai
 import { startServer, type RunningServer } from '@bichroma/server'
 import { ApiClient } from '../apiClient'
 import { demoLimits } from '../demoStudio'
+import { displayBody } from '../displayBody'
 import { seeTo, type Hands } from '../hands'
 
 const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
@@ -62,18 +63,9 @@ export class OneDisplayStudio {
     const limitsId = await idOf('/limits', { name: 'Trial', limits: demoLimits['Plate work'] })
     const host = { name: workstation, operatingSystem: 'linux' as const, systemVersion: '12' }
     const workstationId = await idOf('/workstations', { ...host, roomId: await idOf('/rooms', { name: 'Trial' }) })
-    const displayId = await idOf('/displays', {
-      name: 'On trial',
-      maker: panel.maker,
-      model: panel.model,
-      serial: serials.display,
-      firmware: panel.firmware,
-      slots: panel.tables.slots,
-      panelKind: panel.light.source,
-      workstationId,
-      limitsId,
-      checkEveryDays: 28,
-    })
+    const display = { name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes }
+    const care = { workstationId, limitsId, checkEveryDays: 28 }
+    const displayId = await idOf('/displays', displayBody(display, care))
     const { key } = await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)
     const bench = new Bench({
       scenario: {
@@ -88,7 +80,7 @@ export class OneDisplayStudio {
           {
             room: 'Trial',
             host: { ...host, administrator: true, signalRange: panel.signal.range, applications: [], untold },
-            displays: [{ name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes }],
+            displays: [display],
           },
         ],
       },

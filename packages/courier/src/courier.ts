@@ -128,7 +128,10 @@ export class Courier {
         else send()
       }
       try {
-        answer({ value: (await runCommand(this.handlers, name, args)) as object })
+        const onProgress = (done: number) => {
+          if (socket.readyState === WebSocket.OPEN) socket.send(JSON.stringify({ type: 'progress', id, done }))
+        }
+        answer({ value: (await runCommand(this.handlers, name, args, onProgress)) as object })
       } catch (error) {
         answer({ ok: false, fault: faultOf(error) })
       }

@@ -34,7 +34,13 @@ export interface DisplayDevice {
   setControls(change: { backlight?: number; gains?: Triple; pipeline?: 'slot' | 'bypass' }): Promise<DisplayControls>
   /** What a slot holds: its label and the bytes of its tables, null for an empty one. */
   readSlot(slot: number): Promise<{ label: string | null; bytes: Uint8Array | null }>
-  writeSlot(slot: number, label: string | null, bytes: Uint8Array | null): Promise<void>
+  /** Writes a slot; `onProgress` hears now and then how much of it is done, 0–1. */
+  writeSlot(
+    slot: number,
+    label: string | null,
+    bytes: Uint8Array | null,
+    onProgress?: (done: number) => void,
+  ): Promise<void>
   activateSlot(slot: number): Promise<DisplayControls>
 }
 

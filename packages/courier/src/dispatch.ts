@@ -9,7 +9,12 @@ import {
 import type { Contents } from './contents'
 import { DeviceFault, type Devices } from './devices'
 
-type Handlers = { [N in CommandName]: (args: CommandArgs<N>) => Promise<CommandResult<N>> }
+type Handlers = {
+  [N in CommandName]: (args: CommandArgs<N>, onProgress: (done: number) => void) => Promise<CommandResult<N>>
+}
+
+/** Share of a write that is over once the display has taken it; the rest is reading it back. */
+const written = 0.8
 
 /** One handler per command of the protocol, on top of the three device interfaces. */
 export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | 'put'>): Handlers {
@@ -50,8 +55,9 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
     'display.setControls': ({ serial, gains, ...change }) =>
       display(serial).setControls({ ...change, ...(gains && { gains: [gains[0], gains[1], gains[2]] }) }),
     'display.readSlot': ({ serial, slot }) => slotState(serial, slot),
-    'display.writeSlot': async ({ serial, slot, label, hash }) => {
-      await display(serial).writeSlot(slot, label, hash ? await contents.get(hash) : null)
+    'display.writeSlot': async ({ serial, slot, label, hash }, onProgress) => {
+      const bytes = hash ? await contents.get(hash) : null
+      await display(serial).writeSlot(slot, label, bytes, (done) => onProgress(done * written))
       return slotState(serial, slot)
     },
     'display.activateSlot': ({ serial, slot }) => display(serial).activateSlot(slot),
@@ -73,7 +79,12 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
 }
 
 /** Carries out one command of unchecked arguments. Throws {@link DeviceFault} or InvalidInput. */
-export function runCommand(handlers: Handlers, name: CommandName, args: unknown): Promise<unknown> {
+export function runCommand(
+  handlers: Handlers,
+  name: CommandName,
+  args: unknown,
+  onProgress: (done: number) => void = () => {},
+): Promise<unknown> {
   const checked = validate(commands[name].args as yup.Schema, args)
-  return (handlers[name] as (a: unknown) => Promise<unknown>)(checked)
+  return (handlers[name] as (a: unknown, p: typeof onProgress) => Promise<unknown>)(checked, onProgress)
 }

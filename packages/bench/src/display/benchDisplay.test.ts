@@ -82,6 +82,19 @@ describe('slots', () => {
     },
   )
 
+  test.each(['quillon-q27', 'marram-m32'])('%s tells how far a write is, steadily and to its end', async (name) => {
+    const panel = shippedPanel(name)
+    const { display, clock } = make(panel)
+    const started = clock.now()
+    const told: { at: number; done: number }[] = []
+    const bytes = bytesOf(straight(panel.tables.pipeline))
+    await display.writeSlot(1, 'x', bytes, (done) => told.push({ at: clock.now() - started, done }))
+    const whole = clock.now() - started
+    expect(told.length).toBeGreaterThan(8)
+    for (const { at, done } of told) expect(done).toBeCloseTo(at / whole, 6)
+    expect(told[told.length - 1].done).toBeCloseTo(1, 9)
+  })
+
   test('tables of another kind or size are refused, and the slot keeps what it holds', async () => {
     const panel = shippedPanel('quillon-q27')
     const { display } = make(panel)

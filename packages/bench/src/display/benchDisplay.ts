@@ -47,6 +47,8 @@ export interface Surroundings {
 const takes = { draw: 20, control: 250, activate: 1400, powerCycle: 20_000 }
 /** Offsets at the display's buttons are steps of this share of full drive. */
 const offsetStep = 0.002
+/** Pieces in which a write goes over the line, each told when it is there. */
+const writePieces = 12
 /** Share of the screen that a patch fills unless the courier asks for another. */
 const usualArea = 0.1
 
@@ -324,7 +326,12 @@ export class BenchDisplay implements DisplayDevice {
     return { label, bytes: encodeSlotTables(corrupt ? damaged(tables) : tables) }
   }
 
-  async writeSlot(number: number, label: string | null, bytes: Uint8Array | null) {
+  async writeSlot(
+    number: number,
+    label: string | null,
+    bytes: Uint8Array | null,
+    onProgress: (done: number) => void = () => {},
+  ) {
     this.needLink()
     this.slot(number)
     const { tables: traits } = this.traits.panel
@@ -339,8 +346,13 @@ export class BenchDisplay implements DisplayDevice {
         'bad-tables',
         `Firmware ${this.traits.panel.firmware} takes only the panel’s own gamut as the gamut of a slot. Choose an aim with the panel’s own primaries.`,
       )
-    await this.clock.pass(traits.resetSeconds * 1000)
-    this.needLink()
+    const whole = traits.resetSeconds * 1000 + this.times.write
+    const pieces = tables ? writePieces : 1
+    for (let i = 1; i <= pieces; i++) {
+      await this.clock.pass((traits.resetSeconds * 1000) / pieces)
+      this.needLink()
+      onProgress((i * traits.resetSeconds * 1000) / pieces / whole)
+    }
     if (tables && this.next.cutWrite) {
       this.next.cutWrite = false
       const old = this.tablesOf(number)
@@ -349,8 +361,11 @@ export class BenchDisplay implements DisplayDevice {
       this.keep(number, null, cutInHalf(tables, old))
       this.needLink()
     }
-    await this.clock.pass(tables ? this.times.write : takes.control)
-    this.needLink()
+    for (let i = 1; i <= pieces; i++) {
+      await this.clock.pass((tables ? this.times.write : takes.control) / pieces)
+      this.needLink()
+      onProgress(1 - ((1 - i / pieces) * this.times.write) / whole)
+    }
     if (tables && this.next.damageWrite) {
       this.next.damageWrite = false
       tables = damaged(tables)

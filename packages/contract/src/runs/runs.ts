@@ -145,6 +145,8 @@ export interface RunLive {
   patch: { name: string; rgb: Triple } | null
   message: string | null
   latest: RunReading | null
+  /** How much of the tables is on the display (0–1) while they are written and read back, and how long it still takes. */
+  loading: { done: number; secondsLeft: number } | null
 }
 
 /** What a kind of run is likely to take on a display, and how exact it is likely to be. */

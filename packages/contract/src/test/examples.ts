@@ -5,7 +5,7 @@ import {
   type DisplayControls,
   type HostCondition,
   type HostFacts,
-} from '../courier/messages'
+} from '../courier/deviceFacts'
 
 /** What a courier could say of its devices when all is well; for tests, which change what they are about. */
 export const exampleDisplay: CourierDisplay = {

@@ -75,3 +75,9 @@ test('a display that is slow to write is estimated so', () => {
   )
   expect(serial - quick).toBeCloseTo(898, 6)
 })
+
+test('a stage that tells its own progress is believed', () => {
+  const at = (share: number) => runProgress('full', 'load', 0, [1000], plannedReadings('full'), 600, share)
+  expect(at(0).secondsLeft - at(1).secondsLeft).toBeCloseTo(600, 6)
+  expect(at(0.5).done).toBeGreaterThan(at(0.1).done)
+})

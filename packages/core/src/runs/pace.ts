@@ -67,7 +67,8 @@ export interface Progress {
 /**
  * How far a run is and how long it still takes, from the pace of its own readings. `inStage` readings were taken in the
  * current stage; `tookMs` are the durations of all readings so far, at real pace; `planned` are the readings that each
- * stage is expected to take, `loadSeconds` what the display needs to take its tables.
+ * stage is expected to take, `loadSeconds` what the display needs to take its tables; `share` of the current stage is done,
+ * where that is told.
  */
 export function runProgress(
   kind: RunKind,
@@ -76,6 +77,7 @@ export function runProgress(
   tookMs: readonly number[],
   planned: Readonly<Record<Stage, number>> = plannedReadings(kind),
   loadSeconds: number = expectedSeconds.load,
+  share?: number,
 ): Progress {
   const list: readonly Stage[] = runKinds[kind].stages
   // The mean, not the median: dark patches take several times as long and count for what they are.
@@ -84,7 +86,7 @@ export function runProgress(
   const at = list.indexOf(stage)
   const total = list.reduce((sum, s) => sum + seconds(s), 0)
   const before = list.slice(0, at).reduce((sum, s) => sum + seconds(s), 0)
-  const inside = Math.min(seconds(stage) * 0.97, inStage * perReading)
+  const inside = share === undefined ? Math.min(seconds(stage) * 0.97, inStage * perReading) : seconds(stage) * share
   return { done: (before + inside) / total, secondsLeft: Math.max(0, total - before - inside), basis: tookMs.length }
 }
 

@@ -5,6 +5,7 @@ import {
   courierProtocol,
   fits,
   helloSchema,
+  progressSchema,
   resultSchema,
   validate,
   yup,
@@ -14,6 +15,7 @@ import {
   type CourierDisplay,
   type FaultKind,
   type Hello,
+  type ProgressMessage,
   type Refused,
   type ResultMessage,
 } from '@bichroma/contract'
@@ -49,6 +51,7 @@ interface Pending {
   readonly resolve: (answer: { value: unknown; tookMs: number }) => void
   readonly reject: (error: Error) => void
   readonly timer: NodeJS.Timeout
+  readonly onProgress?: (done: number) => void
 }
 
 /** What the hub tells the rest of the server. */
@@ -132,6 +135,11 @@ export class CourierHub {
   }
 
   private receive(connection: Connection, message: unknown) {
+    if ((message as { type?: unknown } | null)?.type === 'progress') {
+      if (fits(progressSchema as yup.Schema<ProgressMessage>, message))
+        connection.pending.get(message.id)?.onProgress?.(message.done)
+      return
+    }
     if (!fits(resultSchema as yup.Schema<ResultMessage>, message)) return
     const pending = connection.pending.get(message.id)
     if (!pending) return
@@ -215,6 +223,7 @@ export class CourierHub {
     workstationId: number,
     name: N,
     args: CommandArgs<N>,
+    onProgress?: (done: number) => void,
   ): Promise<{ value: CommandResult<N>; tookMs: number }> {
     const connection = this.connections.get(workstationId)
     if (!connection) return Promise.reject(new CourierGone())
@@ -228,7 +237,7 @@ export class CourierHub {
         },
         this.patience(connection, name, args),
       ).unref()
-      connection.pending.set(id, { name, resolve: resolve as Pending['resolve'], reject, timer })
+      connection.pending.set(id, { name, resolve: resolve as Pending['resolve'], reject, timer, onProgress })
       connection.socket.send(JSON.stringify({ type: 'command', id, name, args }))
     })
   }

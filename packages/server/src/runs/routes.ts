@@ -97,6 +97,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
               log.map((r) => r.tookMs),
             )),
       patch: live?.patch ?? null,
+      loading: live?.loading ?? null,
       profileHash: row.profileHash,
       reportHash: row.reportHash,
     }

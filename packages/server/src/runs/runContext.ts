@@ -48,7 +48,11 @@ export interface RunServices {
 }
 
 /** Sends a command to the run's display or instrument. */
-export type Send = <N extends CommandName>(name: N, args: Omit<CommandArgs<N>, 'serial'>) => Promise<CommandResult<N>>
+export type Send = <N extends CommandName>(
+  name: N,
+  args: Omit<CommandArgs<N>, 'serial'>,
+  onProgress?: (done: number) => void,
+) => Promise<CommandResult<N>>
 
 /** Faults that a pair of hands can mend, so that the run waits instead of failing. */
 const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])
@@ -79,6 +83,7 @@ export class RunContext {
   /** Readings that the stages are expected to take and seconds that the tables are on their way, once Ready knows the display. */
   planned: Parameters<typeof runProgress>[4]
   loadSeconds = 0
+  private loading: RunLive['loading'] = null
   private extraWaitMs = 0
   /** Readings that were taken again: the light did not hold still, or what was read could not be. */
   repeated = 0
@@ -204,9 +209,9 @@ export class RunContext {
 
   private tookMs = 0
 
-  private readonly send: Send = async (name, args) => {
+  private readonly send: Send = async (name, args, onProgress) => {
     const full = { serial: this.display.serial, ...args } as never
-    const { value, tookMs } = await this.services.hub.send(this.workstation.id, name, full)
+    const { value, tookMs } = await this.services.hub.send(this.workstation.id, name, full, onProgress)
     this.tookMs += tookMs
     return value as never
   }
@@ -366,6 +371,12 @@ export class RunContext {
     this.publish()
   }
 
+  /** Tells how much of the tables is on the display, 0–1; null once they are. */
+  showLoading(done: number | null): void {
+    this.loading = done === null ? null : { done, secondsLeft: (1 - done) * this.loadSeconds }
+    this.publish()
+  }
+
   /** Changes stored fields of the run. */
   async save(change: Partial<RunRow>): Promise<void> {
     Object.assign(this.run, change)
@@ -397,10 +408,12 @@ export class RunContext {
               this.tookAll.slice(-longestLog),
               this.planned,
               this.loadSeconds || undefined,
+              this.loading?.done,
             ),
       patch: this.patch,
       message,
       latest: this.latest,
+      loading: this.loading,
     }
   }
 

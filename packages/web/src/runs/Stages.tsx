@@ -1,6 +1,6 @@
 import { baselinePatchesOf, heldStates, provePatchesOf, runKinds, stageLabels, type Stage } from '@bichroma/core'
 import type { RunDetail, StageRecord } from '@bichroma/contract'
-import { formatDuration, formatMoment } from '../parts/times'
+import { formatDuration, formatLeft, formatMoment } from '../parts/times'
 import { Confirmations, toLookAt } from './Confirmations'
 
 /** What a stage will do, while it has not begun. */
@@ -37,6 +37,15 @@ export function Stages({ run }: { run: RunDetail }) {
               record.evidence.map((line) => <p key={line}>{line}</p>)
             ) : (
               <p>{ahead[stage](run)}</p>
+            )}
+            {stage === 'load' && now && run.loading && (
+              <p>
+                <span className="bar" style={{ width: 120, display: 'inline-block', verticalAlign: 'middle' }}>
+                  <i style={{ width: `${run.loading.done * 100}%` }} />
+                </span>{' '}
+                <span className="fig">{Math.round(run.loading.done * 100)} %</span>,{' '}
+                {formatLeft(run.loading.secondsLeft)} at the pace of its link
+              </p>
             )}
             {stage === 'ready' && open.length > 0 && <Confirmations runId={run.id} open={open} />}
             {record?.conditions && <Conditions record={record} />}

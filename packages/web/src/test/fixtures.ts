@@ -188,6 +188,7 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   })),
   progress: { done: 0.41, secondsLeft: 130, basis: 2 },
   patch: { name: 'Grey 4 %, round 1', rgb: [0.2, 0.2, 0.21] },
+  loading: null,
   profileHash: null,
   reportHash: null,
   ...change,

@@ -14,10 +14,11 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
   const where = { displayId: display.id, number: run.slot }
   // From here until it is read back nobody knows what the slot holds.
   await slots.update(where, { unsure: true })
-  const tries = await context.step('write', async (send) => {
+  const write = context.step('write', async (send) => {
     for (let tried = 1; ; tried++) {
       // A write answers with what was read back.
-      const back = await send('display.writeSlot', { slot: run.slot, label: run.label, hash })
+      const args = { slot: run.slot, label: run.label, hash }
+      const back = await send('display.writeSlot', args, (done) => context.showLoading(done))
       if (back.hash === hash) return tried
       if (tried === mostWrites)
         throw new RunFailed(
@@ -25,6 +26,7 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
         )
     }
   })
+  const tries = await write.finally(() => context.showLoading(null))
   await holdAfterPowerCycle(context)
   await slots.update(where, {
     unsure: false,
