@@ -189,7 +189,7 @@ describe('bad input', () => {
 
   test.each([
     ['PQ', { toneResponse: { kind: 'PQ' } }, 'A full run cannot make PQ yet.'],
-    ['a lifted black', { black: { kind: 'fixed', luminance: 0.5 } }, 'A full run cannot lift the black yet.'],
+    ['HLG', { toneResponse: { kind: 'HLG' } }, 'A full run cannot make HLG yet.'],
   ])('an aim with %s is kept, and a full run says that it cannot make it yet', async (name, over, sentence) => {
     const wanted = { name: `Aim with ${name}`, aim: { ...aim.aim, ...over } }
     const { id } = await studio.admin.post<{ id: number }>('/aims', wanted)

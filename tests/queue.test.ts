@@ -117,12 +117,17 @@ describe('at night', () => {
   test('it gives way when somebody sits down, shows them their picture, and goes on when they have left', async () => {
     const [first] = await openThree()
     await setNight({ ...around(-60, 600), idleMinutes: 10 })
+    studio.bench.display(live.serial).press({ slot: 3 })
+    const before = await studio.bench.display(live.serial).getControls()
     const id = await queue(first, { begins: 'night' })
     await studio.reach(id, 'running', 30)
     studio.bench.host(live.workstation).attend(true)
     const waiting = await studio.reach(id, 'waiting')
     expect(waiting.message).toContain('Somebody is at sedge-02: the run gives way')
-    expect((await studio.bench.display(live.serial).getControls()).pipeline).toBe('slot')
+    expect(await studio.bench.display(live.serial).getControls()).toMatchObject({
+      pipeline: 'slot',
+      activeSlot: before.activeSlot,
+    })
     const kept = waiting.log
     studio.bench.host(live.workstation).attend(false)
     studio.bench.jumpTo(studio.clock.now() + 11 * 60_000)

@@ -19,6 +19,9 @@ const parts: Readonly<Record<string, (subject: ProfileSubject) => string>> = {
   date: (s) => new Date(s.at).toISOString().slice(0, 10),
 }
 
+/** Characters of a file name, without its ending, that every system takes. */
+const longestName = 180
+
 const inBraces = /\{([^{}]*)\}/g
 
 /** What is wrong with a template of profile names, to follow its name in a sentence; null when nothing is. */
@@ -45,6 +48,7 @@ export function profileFileName(template: string, subject: ProfileSubject, undat
   const name = profileDescription(used, subject)
     .normalize('NFKD')
     .replace(/[^A-Za-z0-9.-]+/g, '-')
+    .slice(0, longestName)
     .replace(/^[-.]+|[-.]+$/g, '')
   return `${name || 'profile'}.icc`
 }

@@ -122,6 +122,9 @@ describe('another round', () => {
     expect(anotherRound([roundRules.enough], 5)).toBe(false)
     expect(anotherRound([3, 2, 1.5, 1, 0.7], 5)).toBe(false)
     expect(anotherRound([3, 2], 2)).toBe(false)
+    // An instrument that repeats itself no better than that would only chase its own noise.
+    expect(anotherRound([0.5, 0.3], 5, 0.35)).toBe(false)
+    expect(anotherRound([0.5, 0.3], 5, 0.05)).toBe(true)
   })
 })
 

@@ -135,12 +135,15 @@ export const roundRules = {
   enough: 0.12,
 } as const
 
-/** Whether another round of greys is worth it, given the average residual of each round so far and how many there may be. */
-export function anotherRound(averages: readonly number[], most: number): boolean {
+/**
+ * Whether another round of greys is worth it, given the average residual of each round so far and how many there may be;
+ * `repeatability` of the instrument (ΔE2000) where it is known: below that a round would only follow its noise.
+ */
+export function anotherRound(averages: readonly number[], most: number, repeatability: number | null = null): boolean {
   const n = averages.length
   if (n >= most) return false
   if (n === 0) return true
-  if (averages[n - 1] <= roundRules.enough) return false
+  if (averages[n - 1] <= Math.max(roundRules.enough, repeatability ?? 0)) return false
   return n === 1 || averages[n - 1] < averages[n - 2] * (1 - roundRules.gain)
 }
 

@@ -8,15 +8,20 @@ async function idleMinutes({ services, workstation }: RunContext): Promise<numbe
 }
 
 /**
- * Gives way when somebody is at the workstation of a run that was to use the night: the display shows its own picture
- * again until nobody has touched it for a while; then the run puts it back and goes on.
+ * Gives way when somebody is at the workstation of a run that was to use the night: the display shows the slot and the
+ * brightness that it had before the run until nobody has touched it for a while; then the run puts it back and goes on.
  */
 export async function giveWay(context: RunContext): Promise<void> {
   if (context.run.begins !== 'night') return
   const first = await idleMinutes(context)
   if (first === null || first >= 1) return
   const { night } = await studioSettings(context.services.data)
-  await context.attempt(async (send) => void (await send('display.setControls', { pipeline: 'slot' })))
+  const { former, wanted } = context
+  await context.attempt(async (send) => {
+    const backlight = wanted.backlight === undefined ? undefined : former?.backlight
+    await send('display.setControls', { pipeline: 'slot', ...(backlight !== undefined && { backlight }) })
+    if (former) await send('display.activateSlot', { slot: former.activeSlot })
+  })
   for (;;) {
     const left = await idleMinutes(context)
     if (left === null || left >= night.idleMinutes) break

@@ -1,4 +1,12 @@
-import { convertXyzToUv, deltaUv, readingsBetweenLooks, type Triple, type XYZ } from '@bichroma/core'
+import {
+  convertXyzToUv,
+  deltaUv,
+  readingsBetweenLooks,
+  repeatabilityOf,
+  withoutDrift,
+  type Triple,
+  type XYZ,
+} from '@bichroma/core'
 import { giveWay } from './giveWay'
 import { RunFailed, type RunContext } from './runContext'
 
@@ -38,14 +46,27 @@ const moveOf = (from: XYZ, to: XYZ): Move => ({
 
 const within = (move: Move, bounds: Move) => Math.abs(move.luminance) <= bounds.luminance && move.uv <= bounds.uv
 
+/** White as a stage finds it, by which all that follows is judged: read again unless it is about what it should be. */
+async function firstWhite(context: RunContext, { name, rgb, deltaEOf }: Wish) {
+  const once = await context.read(name, rgb, deltaEOf)
+  if (deltaEOf && deltaEOf(once.xyz) < odd.off) return once
+  const again = await context.read(name, rgb, deltaEOf)
+  if (within(moveOf(once.xyz, again.xyz), step)) return again
+  context.repeated++
+  return context.read(name, rgb, deltaEOf)
+}
+
 /**
  * Watches white while a run reads: what an instrument cannot tell, a knock or room light under a lifted edge, shows as a
  * step in white. A block of readings counts only when white is the same after it as before.
  */
 export class WhiteWatch {
   private last: XYZ
+  /** White from which it may move no further than the whole; where it came to rest, once it had. */
+  private anchor: XYZ
   private asked = 0
   private looked = 0
+  private readonly looks: XYZ[] = []
 
   /** `first`: white as the stage found it, shown by `rgb`. */
   private constructor(
@@ -54,12 +75,13 @@ export class WhiteWatch {
     private readonly rgb: Triple,
   ) {
     this.last = first
+    this.anchor = first
   }
 
   /** Reads white, and makes sure that the display was then as the run wants it. */
   static async start(context: RunContext, wish: Wish): Promise<{ watch: WhiteWatch; white: Got }> {
     for (let tries = 1; tries <= mostAsks; tries++) {
-      const white = { name: wish.name, ...(await context.read(wish.name, wish.rgb, wish.deltaEOf)) }
+      const white = { name: wish.name, ...(await firstWhite(context, wish)) }
       const watch = new WhiteWatch(context, white.xyz, wish.rgb)
       if (!(await watch.pressed())) return { watch, white }
     }
@@ -68,7 +90,10 @@ export class WhiteWatch {
     )
   }
 
-  /** Reads patches in blocks; a block that a step in white spoiled is read again once hands have seen to it. */
+  /**
+   * Reads patches in blocks; a block that a step in white spoiled is read again once hands have seen to it. What white has
+   * drifted since the beginning is taken out of the readings.
+   */
   async read(wishes: readonly Wish[], onReading?: (got: Got, index: number) => void): Promise<Got[]> {
     const all: Got[] = []
     const size = Math.ceil(wishes.length / Math.ceil(wishes.length / readingsBetweenLooks))
@@ -81,8 +106,9 @@ export class WhiteWatch {
           got.push(await this.readTwiceIfOdd({ name, rgb, deltaEOf }))
           onReading?.(got[i], start + i)
         }
+        const before = this.last
         if (await this.holds()) {
-          all.push(...got)
+          all.push(...withoutDrift(got, { first: this.first, before, after: this.last }))
           break
         }
       }
@@ -126,12 +152,33 @@ export class WhiteWatch {
   }
 
   private async look(): Promise<XYZ> {
-    return (await this.context.read('White, watched', this.rgb)).xyz
+    const { xyz } = await this.context.read('White, watched', this.rgb)
+    this.looks.push(xyz)
+    return xyz
+  }
+
+  /** How far two readings of white are apart by noise alone, ΔE2000; null from too few looks. */
+  get repeatability(): number | null {
+    return repeatabilityOf(this.looks)
+  }
+
+  /** White has come too far from where it began, step by step: the run waits until somebody says that it holds still. */
+  private async waitForRest(seen: XYZ): Promise<void> {
+    const { luminance, uv } = moveOf(this.anchor, seen)
+    const moved = `White has drifted by ${luminance > 0 ? '+' : '−'}${Math.abs(luminance * 100).toFixed(1)} % and ${uv.toFixed(4)} Δu′v′ since this stage began`
+    if (++this.asked > mostAsks)
+      throw new RunFailed(`${moved}, and goes on. See that nothing dims the display, let it warm up, and start again.`)
+    await this.context.askHands(
+      `rest ${this.asked}`,
+      `${moved}: more than can be taken out of the readings. Let ${this.context.display.name} come to rest, then press “Go on”.`,
+    )
+    this.last = await this.look()
+    this.anchor = this.last
   }
 
   /** Whether white is where it was. If not, waits for hands until it is again, and says that the block does not count. */
   private async holds(): Promise<boolean> {
-    const steady = (seen: XYZ) => within(moveOf(this.last, seen), step) && within(moveOf(this.first, seen), whole)
+    const steady = (seen: XYZ) => within(moveOf(this.last, seen), step) && within(moveOf(this.anchor, seen), whole)
     let seen = await this.look()
     // One odd reading is a misread; two that agree are not.
     if (!steady(seen)) seen = await this.look()
@@ -145,6 +192,11 @@ export class WhiteWatch {
     }
     while (!steady(seen)) {
       const { luminance, uv } = moveOf(this.last, seen)
+      const drifted = within(moveOf(this.last, seen), step)
+      if (drifted) {
+        await this.waitForRest(seen)
+        return false
+      }
       const moved = `White moved by ${luminance > 0 ? '+' : '−'}${Math.abs(luminance * 100).toFixed(1)} % and ${uv.toFixed(4)} Δu′v′ within a few readings`
       if (++this.asked > mostAsks)
         throw new RunFailed(

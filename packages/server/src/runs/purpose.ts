@@ -40,6 +40,8 @@ export async function purposeOf(
       )
     return { ...none, label: name, aim, resolvedAim: null, overwrote: slot.label }
   }
+  // A baseline reads past the tables: whatever the slot holds, its aim is there to judge by.
+  if (kind.aim === 'either') return { ...none, label: slot.label ?? 'Slot’s aim', aim: slot.aim!, resolvedAim: null }
   if (slot.unsure)
     throw new Refusal(
       'conflict',

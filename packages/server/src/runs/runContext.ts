@@ -80,6 +80,8 @@ export class RunContext {
   private prefix = ''
   private reason: 'stop' | 'closing' | null = null
   readonly wanted: Wanted = {}
+  /** What the display held before the run, once Ready has looked. */
+  former: Former | null = null
   /** Readings that the stages are expected to take and seconds that the tables are on their way, once Ready knows the display. */
   planned: Parameters<typeof runProgress>[4]
   loadSeconds = 0

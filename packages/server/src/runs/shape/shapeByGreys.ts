@@ -59,7 +59,7 @@ export async function shapeByGreys(
           : [`${parts.colors.length} colours for the matrix: ${colorAverage.toFixed(2)} ΔE on average`]),
       ],
     })
-  while (anotherRound(averages, parts.greyRounds)) {
+  while (anotherRound(averages, parts.greyRounds, watch.repeatability)) {
     const drives = await solver.run('solveGreys', evidence(), levels)
     const round: { level: number; deltaE: number }[] = []
     residuals.push(round)

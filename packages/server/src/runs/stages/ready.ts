@@ -34,6 +34,7 @@ export async function ready(context: RunContext): Promise<void> {
   if (open.length) await tell(context, conditions)
 
   const former = await context.step('former', (send) => noteFormer(context, send))
+  context.former = former
   context.wanted.slot = context.run.slot
   if (facts.display?.brightnessBy === 'commands') context.wanted.backlight = former.backlight
   context.delayMs = await measureDelay(context)

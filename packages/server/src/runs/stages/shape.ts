@@ -1,5 +1,7 @@
 import {
+  convertXyzToUv,
   cornerPatches,
+  deltaUv,
   effortOf,
   leastShapeReadings,
   plannedReadings,
@@ -9,6 +11,7 @@ import {
   type PipelineShape,
   type ShapeMemory,
   type SlotTables,
+  type XYZ,
 } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import { RunFailed, type RunContext } from '../runContext'
@@ -27,7 +30,7 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   }))
   const [white, ...others] = cornerPatches
   const { watch, white: first } = await WhiteWatch.start(context, white)
-  const cornerReadings: PatchReading[] = [first, ...(await watch.read(others))]
+  const cornerReadings = await readAgainIfOdd(context, watch, [first, ...(await watch.read(others))])
   const corners = cornersOf(cornerReadings)
   const aim = resolveFor(context.run.aim, corners)
   await context.save({ resolvedAim: aim })
@@ -42,6 +45,36 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   })
   await context.note({ endedAt: context.services.now() })
   return { tables, watch }
+}
+
+/** How far a corner may be from what Baseline read of it, white's change taken out: Δu′v′, and luminance as a share. */
+const cornerApart = 0.004
+const cornerLuminance = 0.03
+
+/**
+ * Corners, each of which decides much: one whose colour is not what Baseline found is read again, and the second reading
+ * counts. Black is too dark to be told by.
+ */
+async function readAgainIfOdd(
+  context: RunContext,
+  watch: WhiteWatch,
+  corners: PatchReading[],
+): Promise<PatchReading[]> {
+  const before = context.run.baseline?.patches ?? []
+  const find = (all: readonly PatchReading[], name: string) => all.find((p) => p.name === name)?.xyz
+  const [was, is] = [find(before, 'White'), find(corners, 'White')]
+  if (!was || !is) return corners
+  const odd = corners.filter(({ name, xyz }) => {
+    const then = find(before, name)
+    if (!then || name === 'Black') return false
+    const expected = then.map((v, k) => (v * is[k]) / was[k]) as unknown as XYZ
+    const luminance = xyz[1] / expected[1] - 1
+    return Math.abs(luminance) > cornerLuminance || deltaUv(convertXyzToUv(expected), convertXyzToUv(xyz)) > cornerApart
+  })
+  if (!odd.length) return corners
+  const again = await watch.read(odd.map(({ name, rgb }) => ({ name, rgb })))
+  context.repeated += odd.length
+  return corners.map((corner) => again.find((a) => a.name === corner.name) ?? corner)
 }
 
 /** What a refresh starts from: the memory that it was given when it was started. Null for a run that starts from nothing. */
