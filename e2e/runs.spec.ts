@@ -20,7 +20,7 @@ async function followGauge(page: Page, demo: Demo, serial: string): Promise<void
   await expect(gauge).toBeVisible({ timeout: 120_000 })
   let turned = ''
   while (await gauge.isVisible()) {
-    const words = (await gauge.textContent().catch(() => null)) ?? ''
+    const words = (await gauge.textContent({ timeout: 1000 }).catch(() => null)) ?? ''
     const found = /brightness (up|down)([\d.]+) cd\/m², to rest between ([\d.]+) and ([\d.]+)/.exec(words)
     if (!found || words === turned) {
       await page.waitForTimeout(50)
@@ -97,7 +97,7 @@ test('the server dies in the middle of a refresh: the sheet says so, and the run
 test('the register shows which display is which, and makes corrections', async ({ page, demo }) => {
   await signIn(page, demo, 'technician')
   await goTo(page, 'Register')
-  await page.getByRole('row', { name: /Sedge 2/ }).click()
+  await page.getByRole('row', { name: /^Sedge 2/ }).click()
   await page.getByRole('button', { name: 'Show me which' }).click()
   await expect(page.getByText('Sedge 2 shows its name and number for 12 seconds.')).toBeVisible()
 

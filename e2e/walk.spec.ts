@@ -33,7 +33,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await goTo(page, 'Register')
     await page.getByLabel('Find a display').fill('04418')
     await expect(page.getByText('1 of 34')).toBeVisible()
-    await page.getByRole('row', { name: /Sedge 2/ }).click()
+    await page.getByRole('row', { name: /^Sedge 2/ }).click()
     await expect(page.getByRole('heading', { name: /Sedge 2/ })).toBeVisible()
     for (const fact of [
       'Quillon Q27',

@@ -1,5 +1,5 @@
 // Everything that must hold before work lands, one step after another; ends with the line that counts.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { mkdtempSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -37,10 +37,34 @@ function step(name, command, args, { count, env } = {}) {
 
 const read = (file) => JSON.parse(readFileSync(join(results, file), 'utf8'))
 
-step('formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.'])
-step('lint', 'npm', ['run', '-s', 'lint'])
-step('types', 'npm', ['run', '-s', 'types'])
-step('import rules', 'npm', ['run', '-s', 'imports'])
+/** Runs steps side by side, two at a time as there are cores; each one's output is shown once it has ended. */
+async function sideBySide(steps) {
+  const waiting = [...steps]
+  const worker = async () => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const [name, command, args] = next
+      const started = Date.now()
+      const { status, output } = await new Promise((resolve) => {
+        const child = spawn(command, args)
+        let text = ''
+        for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (text += chunk))
+        child.on('close', (code) => resolve({ status: code, output: text }))
+      })
+      total[status === 0 ? 'passed' : 'failed'] += 1
+      console.log(
+        `\n— ${name}\n${output}— ${name}: ${status === 0 ? 'fine' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(0)} s`,
+      )
+    }
+  }
+  await Promise.all([worker(), worker()])
+}
+
+await sideBySide([
+  ['types', 'npm', ['run', '-s', 'types']],
+  ['lint', 'npm', ['run', '-s', 'lint']],
+  ['formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['import rules', 'npm', ['run', '-s', 'imports']],
+])
 step(
   'unit and integration tests',
   'npx',

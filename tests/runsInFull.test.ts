@@ -24,7 +24,7 @@ async function open(panel: string, change: Partial<TrialSetting> = {}): Promise<
   return studio
 }
 const truth = async (studio: OneDisplayStudio, panel: string, run: RunDetail) =>
-  (await truthOfRun(studio, shippedPanel(panel), run, 3))!
+  (await truthOfRun(studio, shippedPanel(panel), run, 3, false))!
 const stageOf = (run: RunDetail, stage: string) => run.stages.find((s) => s.stage === stage)!
 const slotsOf = async (studio: OneDisplayStudio) => (await studio.client.get<DisplaySummary[]>('/displays'))[0].slots
 
@@ -189,8 +189,8 @@ test('a knock in the middle: the run asks for the instrument, repeats what it sp
   for (const knocked of [false, true]) {
     const studio = await open('quillon-q27')
     await studio.makeCorrection()
-    const id = await studio.start()
-    if (knocked) studio.bench.instrument(serials.instrument).knock(110)
+    const id = await studio.start({ sampling: 'brief' })
+    if (knocked) studio.bench.instrument(serials.instrument).knock(60)
     const asked: string[] = []
     const run = await studio.finish(id, async (waiting) => {
       asked.push(waiting.message!)
@@ -200,31 +200,41 @@ test('a knock in the middle: the run asks for the instrument, repeats what it sp
     expect(asked.some((m) => m.includes('Seat it flat'))).toBe(knocked)
     results.push(await truth(studio, 'quillon-q27', run))
   }
-  expect(results[1].averageDeltaE).toBeLessThan(results[0].averageDeltaE + 0.05)
+  expect(results[1].averageDeltaE).toBeLessThan(results[0].averageDeltaE + 0.1)
   expect(results[1].worstDeltaE).toBeLessThan(results[0].worstDeltaE + 0.4)
 })
 
-test.each<[string, (r: RunReading) => boolean]>([
-  ['the first white of Shape', (r) => r.stage === 'shape' && r.name === 'White'],
-  ['red among its corners', (r) => r.stage === 'shape' && r.name === 'Red'],
-  ['a look at white', (r) => r.name === 'White, watched'],
-  ['a colour of a round', (r) => r.name.startsWith('RGB') && r.name.endsWith('round 1')],
-  ['white in Prove', (r) => r.stage === 'prove' && r.name === 'White'],
-])('a misread of %s is read again, and spoils nothing', async (_, isIt) => {
-  const studio = await open('quillon-q27')
-  await studio.makeCorrection()
-  const puckHere = studio.bench.instrument(serials.instrument)
-  // The first run tells how many readings come before the one that is to go wrong in the second.
-  const spy = jest.spyOn(puckHere, 'read')
-  const first = await studio.finish(await studio.start({ sampling: 'brief' }))
-  const before = spy.mock.calls.length - first.log.length
-  const id = await studio.start({ sampling: 'brief', slot: 2 })
-  puckHere.misread(before + first.log.findIndex(isIt))
-  const run = await studio.finish(id)
-  expect(run).toMatchObject({ state: 'done', message: null })
-  expect(run.log.length).toBeGreaterThan(first.log.length)
-  const good = (await truth(studio, 'quillon-q27', run)).averageDeltaE
-  expect(good).toBeLessThan(0.45)
+describe('a misread', () => {
+  /** One run without: its readings, and how many the instrument took before the first of them. */
+  const calm = async () => {
+    const studio = await open('quillon-q27')
+    await studio.makeCorrection()
+    const spy = jest.spyOn(studio.bench.instrument(serials.instrument), 'read')
+    const { log } = await studio.finish(await studio.start({ sampling: 'brief' }))
+    return { log, before: spy.mock.calls.length - log.length }
+  }
+  let first: Awaited<ReturnType<typeof calm>>
+  beforeAll(async () => {
+    first = await calm()
+    await opened.pop()!.close()
+  })
+
+  test.each<[string, (r: RunReading) => boolean]>([
+    ['the first white of Shape', (r) => r.stage === 'shape' && r.name === 'White'],
+    ['red among its corners', (r) => r.stage === 'shape' && r.name === 'Red'],
+    ['a look at white', (r) => r.name === 'White, watched'],
+    ['a colour of a round', (r) => r.name.startsWith('RGB') && r.name.endsWith('round 1')],
+    ['white in Prove', (r) => r.stage === 'prove' && r.name === 'White'],
+  ])('of %s is read again, and spoils nothing', async (_, isIt) => {
+    const studio = await open('quillon-q27')
+    await studio.makeCorrection()
+    const id = await studio.start({ sampling: 'brief' })
+    studio.bench.instrument(serials.instrument).misread(first.before + first.log.findIndex(isIt))
+    const run = await studio.finish(id)
+    expect(run).toMatchObject({ state: 'done', message: null })
+    expect(run.log.length).toBeGreaterThan(first.log.length)
+    expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
+  })
 })
 
 describe('a budget', () => {

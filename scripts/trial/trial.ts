@@ -72,17 +72,21 @@ async function reachOf(studio: OneDisplayStudio, bits: number) {
   return (wanted: Triple) => invertXyz(c, wanted).left
 }
 
-/** How a run's slot does by the panel's noise-free truth, on patches that the run never saw; null for one without end. */
+/**
+ * How a run's slot does by the panel's noise-free truth, on patches that the run never saw; null for one without end.
+ * `within`: whether the panel's reach is found out first; else every patch counts, which is much quicker.
+ */
 export async function truthOfRun(
   studio: OneDisplayStudio,
   panel: PanelTraits,
   run: RunDetail,
   seed: number,
+  within = true,
 ): Promise<TruthResult | null> {
   if (run.state !== 'done' || !run.resolvedAim) return null
   const patches = unseenPatches(unseen, seed + 1000, panel.signal.bits)
   const truth = (signals: readonly Triple[]) => studio.bench.truth(serials.display, signals)
-  return judgeByTruth(run.resolvedAim, patches, truth, await reachOf(studio, panel.signal.bits))
+  return judgeByTruth(run.resolvedAim, patches, truth, within ? await reachOf(studio, panel.signal.bits) : () => 0)
 }
 
 /** A whole full run on a panel, in this process, through the run engine and courier messages of the application. */

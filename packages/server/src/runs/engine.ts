@@ -14,7 +14,8 @@ import { procedure } from './procedure'
 import { purposeOf } from './purpose'
 import { RunQueue } from './queue'
 import { restore } from './restore'
-import { RunContext, RunFailed, RunStopped, ServerClosing, type RunServices } from './runContext'
+import { RunContext, type RunServices } from './runContext'
+import { RunFailed, RunStopped, ServerClosing } from './runErrors'
 
 /** Sentences of the store's own guards, for two people pressing at once. */
 const guardSentences: readonly (readonly [string, string])[] = [

@@ -8,7 +8,8 @@ import {
   type XYZ,
 } from '@bichroma/core'
 import { giveWay } from './giveWay'
-import { RunFailed, type RunContext } from './runContext'
+import type { RunContext } from './runContext'
+import { RunFailed } from './runErrors'
 
 /** One patch to read. */
 export interface Wish {

@@ -1,7 +1,8 @@
 import { correctReading, type Triple, type XYZ } from '@bichroma/core'
 import type { Correction } from '@bichroma/contract'
 import type { InstrumentRow } from '../register/entities'
-import { RunFailed, type Send } from './runContext'
+import { RunFailed } from './runErrors'
+import type { Send } from './send'
 
 /** The instrument's cover was found closed in the middle of a run. */
 export class CoverClosed extends Error {}

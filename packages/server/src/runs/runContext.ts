@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, type XYZ } from '@bichroma/core'
-import type { CommandArgs, CommandName, CommandResult, CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
+import type { CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
@@ -8,14 +8,9 @@ import { runEntity, stepEntity, type RunRow, type StepRow } from './entities'
 import { CoverClosed, lookAtPatch } from './lookAtPatch'
 import type { RunLog } from './runLog'
 import type { Solver } from './solver'
+import { RunFailed, RunStopped, ServerClosing } from './runErrors'
+import type { Send } from './send'
 import { StageSheet } from './stageSheet'
-
-/** A person asked the run to stop. */
-export class RunStopped extends Error {}
-/** The server is going down; the run stays as it is in the store. */
-export class ServerClosing extends Error {}
-/** The run cannot go on, with the sentence that says what to do. */
-export class RunFailed extends Error {}
 
 /** What the run wants of the display, so that it can be put there again after a break. */
 export interface Wanted {
@@ -46,13 +41,6 @@ export interface RunServices {
   /** Wall time between two looks at what hands do at a display, ms. */
   readonly gaugeMs: number
 }
-
-/** Sends a command to the run's display or instrument. */
-export type Send = <N extends CommandName>(
-  name: N,
-  args: Omit<CommandArgs<N>, 'serial'>,
-  onProgress?: (done: number) => void,
-) => Promise<CommandResult<N>>
 
 /** Faults that a pair of hands can mend, so that the run waits instead of failing. */
 const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])

@@ -1,6 +1,7 @@
 import { driftPerMinute } from '@bichroma/core'
 import { warmUpMinutes } from './readiness/rules'
-import { RunFailed, type RunContext } from './runContext'
+import type { RunContext } from './runContext'
+import { RunFailed } from './runErrors'
 
 /** Time between two looks at white, ms. */
 const betweenMs = 20_000

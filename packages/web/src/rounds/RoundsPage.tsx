@@ -8,9 +8,11 @@ import { Plane } from '../parts/Plane'
 import { formatAgo, formatDay, formatDue } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { DueLines } from './DueLines'
+import { QueueChecks } from './QueueChecks'
 
 /** When displays fall due: what is overdue, what this week brings, and every due line on one scale. */
 export function RoundsPage() {
+  const may = roleCovers(useSession().data?.account?.role ?? 'viewer', 'technician')
   return (
     <Loaded query={allOf(useDisplays(), useRooms())}>
       {([displays, rooms]) => {
@@ -33,6 +35,7 @@ export function RoundsPage() {
                   it was last judged.
                 </p>
               </div>
+              <div className="acts">{may && <QueueChecks displays={overdue} />}</div>
             </div>
             <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 420px' }}>
               <div style={{ display: 'grid', gap: 14 }}>

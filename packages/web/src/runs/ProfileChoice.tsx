@@ -1,4 +1,5 @@
 import { Form, Segmented } from 'antd'
+import { ownProfilePatches } from '@bichroma/core'
 import type { ProfilePolicy } from '@bichroma/contract'
 
 /** What the profile is to be. */
@@ -60,6 +61,6 @@ function sentenceOf({ version, kind, black, readings }: ProfilePolicy): string {
     version === 2 ? 'for programs that read nothing newer' : 'the newest version',
     kind === 'matrix' ? 'small and fast' : 'more exact, larger',
     black === 'measured' ? 'tells the black as it was read' : 'counts from black',
-    readings === 'prove' ? 'no further readings' : '81 more readings',
+    readings === 'prove' ? 'no further readings' : `${ownProfilePatches.length} more readings`,
   ].join('; ')
 }

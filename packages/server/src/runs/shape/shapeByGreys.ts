@@ -10,7 +10,8 @@ import {
   type ShapeEvidence,
   type Triple,
 } from '@bichroma/core'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 import type { Shaped, ShapeSubject } from './subject'
 
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */

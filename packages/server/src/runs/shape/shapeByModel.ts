@@ -8,7 +8,8 @@ import {
   type PipelineShape,
   type Triple,
 } from '@bichroma/core'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 import type { Shaped, ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length

@@ -13,7 +13,8 @@ import {
   type RawCorners,
   type ResolvedAim,
 } from '@bichroma/core'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 
 /** The five corner readings among a set. */
 export function cornersOf(readings: readonly PatchReading[]): RawCorners {

@@ -1,5 +1,6 @@
 import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 
 /** Light asked for above the computed need, so that later steps never lack any: 0.3 % covers what warmth still moves. */
 const reserve = 1.003

@@ -1,6 +1,7 @@
 import { encodeSlotTables, pipelineKinds, type SlotTables } from '@bichroma/core'
 import { slotEntity } from '../../register/entities'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 
 /** Tries of a write whose read-back differs, before the cable gets the blame. */
 const mostWrites = 2

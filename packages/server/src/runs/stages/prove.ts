@@ -1,6 +1,7 @@
 import { computeMetrics, judge, provePatchesOf, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 
 /** Prove: patches that shaping never read, through the slot, judged against the limits. */
 export async function prove(context: RunContext): Promise<PatchReading[]> {

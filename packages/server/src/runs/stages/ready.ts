@@ -5,7 +5,8 @@ import { slotEntity } from '../../register/entities'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
 import { judgeReadiness, type Confirmations, type ReadinessFacts } from '../readiness/rules'
-import { RunFailed, type Former, type RunContext } from '../runContext'
+import type { Former, RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 import { waitForWarmth } from '../warmUp'
 
 /** Wait for a patch, while the display's delay is not known yet, ms. */

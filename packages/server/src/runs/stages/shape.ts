@@ -14,7 +14,8 @@ import {
   type XYZ,
 } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
-import { RunFailed, type RunContext } from '../runContext'
+import type { RunContext } from '../runContext'
+import { RunFailed } from '../runErrors'
 import { shapeByGreys } from '../shape/shapeByGreys'
 import { shapeByModel } from '../shape/shapeByModel'
 import { cornersOf, resolveFor } from './baseline'
