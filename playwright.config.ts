@@ -4,7 +4,8 @@ import { chromiumArgs, chromiumPath } from './scripts/chromium.mjs'
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/globalSetup.ts',
-  workers: 1,
+  // Each file has a studio of its own; most of a test is waiting for the bench.
+  workers: 2,
   // Generous: a machine that others share can be ten times slower for minutes. Nothing waits longer than it must.
   timeout: 300_000,
   expect: { timeout: 60_000 },

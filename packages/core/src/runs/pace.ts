@@ -12,8 +12,20 @@ const levelReadings = 4
 
 const withLooks = (readings: number) => readings + Math.ceil(readings / readingsBetweenLooks)
 
+/** Counts by kind of slot and effort, found once: a plan that fills the space takes its time, and a live run asks with every reading. */
+const counted = new Map<string, number>()
+
 /** Readings of Shape by what the slot can hold and how much it takes on, with as many rounds as most displays need. */
 export function shapeReadings(holds: PipelineShape['kind'], effort: Effort): number {
+  const key = `${holds} ${effort}`
+  const known = counted.get(key)
+  if (known !== undefined) return known
+  const found = countShapeReadings(holds, effort)
+  counted.set(key, found)
+  return found
+}
+
+function countShapeReadings(holds: PipelineShape['kind'], effort: Effort): number {
   if (holds === '1D+3x3') {
     const { levels, greyRounds, colors, colorRounds } = matrixPartsFor(effort)
     const raw = effort === 'refresh' ? 0 : levels.length - 1
