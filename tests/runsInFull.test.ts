@@ -294,6 +294,8 @@ test('what a finished run overwrote can be put back, once, while nothing has bee
   expect(back.message).toContain('Taken back by Trial. Slot 1 holds “Trial” again')
   expect(await studio.display.readSlot(1)).toEqual(held)
   expect((await slotsOf(studio))[0]).toMatchObject({ tablesHash: before.tablesHash, judged: before.judged })
+  await expect(studio.client.post(`/runs/${second.id}/profile`)).rejects.toThrow('has been written since')
+  await studio.client.post(`/runs/${first.id}/profile`)
   await expect(studio.client.post(`/runs/${second.id}/put-back`)).rejects.toThrow('put back already')
   const check = await studio.finish(await studio.start({ kind: 'check' }))
   await expect(studio.client.post(`/runs/${check.id}/put-back`)).rejects.toThrow('Only what a full run')

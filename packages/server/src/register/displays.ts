@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
+import { In, IsNull } from 'typeorm'
 import { dueLine, dueState, heldStates, runKindNames, runKinds, verdictNow, type LastJudged } from '@bichroma/core'
 import type { DisplaySummary, JudgedSummary, Slot } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
@@ -79,7 +79,7 @@ export async function summarizeDisplays(
   })
 }
 
-/** Names of the accounts whose runs wrote the slots last, by display and slot. */
+/** Names of the accounts whose runs wrote the slots last, by display and slot; a run that was taken back says so in its message. */
 async function writersOf(data: DataSource, displayIds: readonly number[]): Promise<Map<string, string>> {
   const writing = runKindNames.filter((kind) => runKinds[kind].writes)
   const last = await data
@@ -90,7 +90,7 @@ async function writersOf(data: DataSource, displayIds: readonly number[]): Promi
     // SQLite gives the other columns of the row that holds the largest.
     .addSelect('MAX(run.id)', 'id')
     .addSelect('run.accountId', 'accountId')
-    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done' })
+    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done', message: IsNull() })
     .groupBy('run.displayId')
     .addGroupBy('run.slot')
     .getRawMany<{ displayId: number; slot: number; accountId: number }>()

@@ -12,7 +12,7 @@ async function idleMinutes({ services, workstation }: RunContext): Promise<numbe
  * brightness that it had before the run until nobody has touched it for a while; then the run puts it back and goes on.
  */
 export async function giveWay(context: RunContext): Promise<void> {
-  if (context.run.begins !== 'night') return
+  if (context.run.begins !== 'night' || context.replaying) return
   const first = await idleMinutes(context)
   if (first === null || first >= 1) return
   const { night } = await studioSettings(context.services.data)

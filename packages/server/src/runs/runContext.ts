@@ -105,6 +105,11 @@ export class RunContext {
     return found
   }
 
+  /** The next step's result is stored already: the run is being taken up again. */
+  get replaying(): boolean {
+    return Boolean(this.replay[this.seq]?.result)
+  }
+
   // — stopping and waiting —
 
   stop(reason: 'stop' | 'closing'): void {
@@ -154,6 +159,8 @@ export class RunContext {
   /** Lets hands work at the display for a moment while the sentence says at what; pressing “Go on” cuts it short. */
   async letHandsWork(sentence: string): Promise<void> {
     this.checkStop()
+    // What hands did before the server died need not be waited for again.
+    if (this.replaying) return
     const woken = new Promise<void>((resolve) => (this.wake = resolve))
     if (this.run.state !== 'waiting' || this.run.message !== sentence) await this.setState('waiting', sentence)
     let timer: NodeJS.Timeout | undefined
@@ -287,7 +294,7 @@ export class RunContext {
   ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const seq = this.readings++
     const stage = this.run.stage
-    const replayed = Boolean(this.replay[this.seq]?.result)
+    const replayed = this.replaying
     const { value, tookMs, shown, looks } = await this.step(`read ${name}`, async (send) => {
       const bits = this.facts.signalBits
       const shown = quantizeSignal(rgb, bits)

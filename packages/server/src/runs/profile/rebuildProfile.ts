@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { In, MoreThan } from 'typeorm'
+import { In, IsNull, MoreThan } from 'typeorm'
 import { runKindNames, runKinds } from '@bichroma/core'
 import type { ProfilePolicy } from '@bichroma/contract'
 import type { CourierHub } from '../../couriers/hub'
@@ -35,9 +35,11 @@ export async function rebuildProfile(
     slot: run.slot,
     kind: In(writing),
     state: 'done' as const,
+    // One that was taken back says so, and holds nothing there any more.
+    message: IsNull(),
     id: MoreThan(run.id),
   }
-  if (slot.unsure || (await services.data.getRepository(runEntity).existsBy(since)))
+  if (slot.unsure || run.message || (await services.data.getRepository(runEntity).existsBy(since)))
     throw new Refusal('conflict', `Slot ${run.slot} has been written since this run. Use the newest run’s profile.`)
   const place = services.hub.displayOf(display.workstationId, display.serial)
   if (!place)
