@@ -28,7 +28,7 @@ const { demoAccounts } = await tsImport('./demoStudio.ts', import.meta.url)
 buildWeb()
 
 if (values.reset) rmSync(folder, { recursive: true, force: true })
-if (!existsSync(`${folder}/made-2`)) {
+if (!existsSync(`${folder}/made-3`)) {
   // A folder without its mark was left half made, or made by an older version.
   rmSync(folder, { recursive: true, force: true })
   console.log(

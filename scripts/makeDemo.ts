@@ -215,8 +215,11 @@ async function live(making: Making, control: string, today: number): Promise<voi
   for (const daysAgo of [...new Set(visits.map((v) => v.daysAgo))]) {
     await at(daysAgo)
     const ofDay = visits.filter((v) => v.daysAgo === daysAgo)
+    // On some days of checks the instruments change places, so that each is seen beside the others.
+    const turn = ofDay.every((v) => v.kind === 'check') && daysAgo % 3 === 0 ? (daysAgo / 3) % lanes.length : 0
     await Promise.all(
-      lanes.map(async ({ instrument, rooms }) => {
+      lanes.map(async ({ rooms }, i) => {
+        const { instrument } = lanes[(i + turn) % lanes.length]
         for (const v of ofDay.filter(({ display }) => rooms.includes(roomOf[workstationOf[display]])))
           await visit(v, instrument)
       }),
@@ -267,7 +270,7 @@ export async function makeDemo(
         processes.stop()
       }
     }
-    writeFileSync(join(folder, 'made-2'), new Date(today).toISOString())
+    writeFileSync(join(folder, 'made-3'), new Date(today).toISOString())
   } finally {
     await server.close()
   }

@@ -1,9 +1,4 @@
-import { uniformFrom } from '@bichroma/core'
-
-/** Standard normal numbers from uniform ones. Box and Muller 1958. */
-export function normalFrom(uniform: () => number): () => number {
-  return () => Math.sqrt(-2 * Math.log(1 - uniform())) * Math.cos(2 * Math.PI * uniform())
-}
+import { normalFrom, uniformFrom } from '@bichroma/core'
 
 /** A seed from words and numbers: FNV-1a over their text, so that each thing on the bench has numbers of its own. */
 export function seedOf(...parts: readonly (string | number)[]): number {

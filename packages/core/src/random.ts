@@ -8,3 +8,8 @@ export function uniformFrom(seed: number): () => number {
     return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32
   }
 }
+
+/** Standard normal numbers from uniform ones. G. E. P. Box, M. E. Muller, Ann. Math. Stat. 29, 1958. */
+export function normalFrom(uniform: () => number): () => number {
+  return () => Math.sqrt(-2 * Math.log(1 - uniform())) * Math.cos(2 * Math.PI * uniform())
+}

@@ -13,10 +13,13 @@ import { workstationOfKey } from './couriers/keys'
 import { workstationEntity } from './register/entities'
 import { ContentStore } from './data/contents'
 import { openStore } from './data/store'
+import { fileMissingValidations } from './drift/history'
+import { driftRoutes } from './drift/routes'
 import { Events } from './events'
 import { Api } from './http/api'
 import { problemHandler, Refusal } from './http/problem'
 import { pulseRoutes } from './pulse'
+import { reviewRoutes } from './review/routes'
 import { correctionRoutes } from './register/corrections'
 import { registerRoutes } from './register/routes'
 import { Rollout } from './rollout/rollout'
@@ -95,6 +98,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     (id) => access.nameOf(id),
   )
   await engine.takeStock()
+  await fileMissingValidations(data, now())
   engine.lookAtQueue()
 
   const api = new Api((request: Request) => access.accountOf(request))
@@ -102,9 +106,11 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   registerRoutes(api, data, hub, events, now)
   correctionRoutes(api, data, hub, now, () => events.changed('register'))
   aimRoutes(api, data, events, now)
-  settingRoutes(api, data, events)
+  settingRoutes(api, data, contents, events)
   runRoutes(api, { data, hub, engine, contents, changed: () => events.changed('runs') })
   outlookRoutes(api, data, hub)
+  reviewRoutes(api, { data, contents, now, changed: () => events.changed('runs', 'register') })
+  driftRoutes(api, data, now)
   rolloutRoutes(api, data, hub, rollout)
   pulseRoutes(api, data, hub, engine, now)
   api.on('GET /events', (_request, response) => events.listen(response))
@@ -119,6 +125,9 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   })
   app.use('/courier/contents', contentRoutes(data, contents))
   app.use('/api', sameOriginOnly)
+  // Readings that were measured elsewhere come as whole files.
+  app.use('/api/displays/:id/validations', express.json({ limit: '5mb', strict: true }))
+  app.use('/api/settings/logo', express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }))
   app.use('/api', express.json({ limit: '256kb', strict: true }), sessionMiddleware(data, options.dataDir, now))
   app.post('/api/session', signInLimit())
   app.use(

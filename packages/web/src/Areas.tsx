@@ -2,11 +2,15 @@ import { Link, Route, Routes } from 'react-router'
 import { useSession } from './api/queries'
 import { SignIn } from './access/SignIn'
 import { AimsPage } from './aims/AimsPage'
+import { DriftPage } from './drift/DriftPage'
+import { SlotDriftPage } from './drift/SlotDriftPage'
 import { Floor } from './floor/Floor'
 import { Frame } from './parts/Frame'
 import { Loaded } from './parts/Loaded'
 import { DisplayPage } from './register/DisplayPage'
 import { RegisterPage } from './register/RegisterPage'
+import { ComparePage } from './review/ComparePage'
+import { ProfileInspector } from './review/ProfileInspector'
 import { ReviewList } from './review/ReviewList'
 import { ReviewPage } from './review/ReviewPage'
 import { RolloutPage } from './rollout/RolloutPage'
@@ -31,7 +35,11 @@ export function Areas() {
               <Route path="runs/new" element={<StartRun />} />
               <Route path="runs/:id" element={<RunSheet />} />
               <Route path="review" element={<ReviewList />} />
+              <Route path="review/compare" element={<ComparePage />} />
+              <Route path="review/profiles" element={<ProfileInspector />} />
               <Route path="review/:id" element={<ReviewPage />} />
+              <Route path="drift" element={<DriftPage />} />
+              <Route path="drift/:id" element={<SlotDriftPage />} />
               <Route path="rollout" element={<RolloutPage />} />
               <Route path="rounds" element={<RoundsPage />} />
               <Route path="*" element={<Nowhere />} />

@@ -6,8 +6,9 @@ import {
   formatMetric,
   formatSigned,
   formatTemperature,
+  formulaOf,
   judge as judgeMetrics,
-  limitedMetrics,
+  metricLabel,
   panelFactsOf,
   readReadings,
   resolveAim,
@@ -75,7 +76,7 @@ export function judge(path: string, { aim: aimPath, limits: limitsPath, scale }:
       {
         head: ['limited figure', 'achieved', 'near edge', 'hard edge', 'verdict'],
         rows: rules.map((r) => [
-          limitedMetrics[r.metric].label,
+          metricLabel(r.metric, { formula: formulaOf(limits), levels: r.levels }),
           formatMetric(r.metric, r.value),
           formatEdge(r.metric, r.near),
           formatEdge(r.metric, r.hard),

@@ -1,19 +1,16 @@
 import {
-  adaptationIn,
   adaptLab,
   characterize,
-  convertXyzToChromaticity,
   crossValidate,
   deltaE2000,
+  describeTag,
   fitMatrixModel,
   formatLuminance,
   formatSigned,
-  invert,
-  multiplyVector,
-  pcsWhite,
   profileTransforms,
   readIccProfile,
   readingOf,
+  whiteOfProfile,
   readReadings,
   textOf,
   writeMatrixProfile,
@@ -21,7 +18,6 @@ import {
   type IccProfile,
   type PatchReading,
   type SignalScale,
-  type TagValue,
 } from '@bichroma/core'
 import { BadInput, fromFile, nameOf, readBytes, readText, write, type CliIo } from '../io'
 import { firstRows, type Answer } from '../output'
@@ -87,55 +83,13 @@ export function buildProfile(path: string, options: BuildOptions, io: CliIo): An
   }
 }
 
-const fixed = (values: readonly number[]) => values.map((v) => v.toFixed(4)).join(' ')
-
-/** A tag's contents in a few words. */
-function describe(value: TagValue | null): string {
-  switch (value?.kind) {
-    case 'text':
-      return `“${value.text}”`
-    case 'xyz':
-      return value.values.map(fixed).join(' · ')
-    case 'numbers':
-      return value.values.length <= 9 ? fixed(value.values) : `${value.values.length} numbers`
-    case 'curve':
-      return value.curve.kind === 'table'
-        ? `table of ${value.curve.values.length} entries`
-        : value.curve.type === 0
-          ? `exponent ${value.curve.parameters[0].toFixed(3)}`
-          : `formula ${value.curve.type}: ${fixed(value.curve.parameters)}`
-    case 'lut':
-      return value.lut.steps.map((s) => (s.kind === 'clut' ? `grid ${s.clut.nodes.join('×')}` : s.kind)).join(' → ')
-    case 'video':
-      return `three tables of ${value.channels[0].length} entries for the video card`
-    case 'pairs':
-      return value.pairs.map(([k, v]) => `${k}: ${v}`).join(', ')
-    case 'signature':
-      return value.signature
-    case 'date':
-      return new Date(value.at).toISOString()
-    default:
-      return 'not read'
-  }
-}
-
-/** The display's own white, where the profile tells how it was adapted. */
-function ownWhite(profile: IccProfile) {
-  const adaptation = adaptationIn(profile)
-  try {
-    return adaptation && convertXyzToChromaticity(multiplyVector(invert(adaptation), pcsWhite))
-  } catch {
-    return null
-  }
-}
-
 export function showProfile(path: string): Answer {
   const bytes = readBytes(path)
   return fromFile(path, () => {
     const profile = readIccProfile(bytes)
-    const tags = profile.tags.map((t) => ({ ...t, says: describe(profile.read(t.signature)) }))
+    const tags = profile.tags.map((t) => ({ ...t, says: describeTag(profile.read(t.signature)) }))
     const luminance = profile.read('lumi')
-    const white = ownWhite(profile)
+    const white = whiteOfProfile(profile)
     const { kind, toLab, toSignal } = profileTransforms(profile)
     const created = Number.isNaN(profile.createdAt) ? null : new Date(profile.createdAt).toISOString()
     const cdm2 = luminance?.kind === 'xyz' ? (luminance.values[0]?.[1] ?? null) : null

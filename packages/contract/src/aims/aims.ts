@@ -1,17 +1,23 @@
 import {
+  differenceFormulas,
+  differenceLabels,
   isRealChromaticity,
   limitedMetricNames,
   limitedMetrics,
   matrixOfPrimaries,
   standardPrimaries,
   standardWhites,
+  weights,
   type Aim,
   type AimBlack,
   type AimPrimaries,
   type AimWhite,
+  type DifferenceFormula,
   type LimitedMetric,
+  type LimitRule,
   type Limits,
   type ToneResponse,
+  type Weight,
 } from '@bichroma/core'
 import { byKind, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
@@ -106,8 +112,35 @@ const rule = yup
     metric: yup.string<LimitedMetric>().oneOf(limitedMetricNames).required(),
     near: numberField().required().moreThan(0).label('Near edge'),
     hard: numberField().required().moreThan(0).label('Hard edge'),
+    /** Greys that a figure by level looks at, signals 0–1. */
+    levels: yup
+      .object({ from: numberField().required().min(0).max(1), to: numberField().required().min(0).max(1) })
+      .noUnknown()
+      .test(
+        'range',
+        ({ path }) => `“${path}” must go from a lower level to a higher one, as in 0 to 0.2.`,
+        (v) => !v || v.from === undefined || v.to === undefined || v.from < v.to,
+      )
+      .optional()
+      .default(undefined),
+    weight: yup
+      .string<Weight>()
+      .oneOf([...weights])
+      .optional(),
+    reason: yup.string().strict().trim().max(300).optional(),
   })
   .noUnknown()
+  .test({
+    name: 'by level',
+    test(value, context) {
+      const definition = value?.metric && limitedMetrics[value.metric]
+      if (!definition || definition.byLevel || !value.levels) return true
+      return context.createError({
+        path: `${context.path}.levels`,
+        message: `“${definition.label}” is no figure of grey levels; leave its levels out.`,
+      })
+    },
+  })
   .test({
     name: 'edges',
     test(value, context) {
@@ -130,23 +163,62 @@ const rule = yup
     },
   })
 
-/** Rules with their edges; each metric once. The shape is core's {@link Limits}. */
+const keyOf = (r: LimitRule | undefined) => `${r?.metric} ${r?.levels?.from ?? ''} ${r?.levels?.to ?? ''}`
+const mostRules = 40
+
+const rulesField = (label: string) =>
+  yup
+    .array()
+    .of(rule)
+    .strict()
+    .max(mostRules)
+    .label(label)
+    .test(
+      'once',
+      ({ path }) =>
+        `“${path}” names a figure twice; each can have one rule, figures of greys one for each range of levels.`,
+      (rules) => new Set((rules ?? []).map((r) => keyOf(r as LimitRule))).size === (rules ?? []).length,
+    )
+
+const othersField = yup
+  .object(
+    Object.fromEntries(
+      differenceFormulas.map((formula) => [
+        formula,
+        rulesField(differenceLabels[formula])
+          .test(
+            'differences',
+            ({ path }) => `“${path}” may only hold edges of colour differences; other figures have no formula.`,
+            (rules) => (rules ?? []).every((r) => !r?.metric || limitedMetrics[r.metric].difference),
+          )
+          .optional(),
+      ]),
+    ),
+  )
+  .noUnknown()
+
+/** Rules with their edges; each metric once, or once for each range of levels. The shape is core's {@link Limits}. */
 export const limitsSchema = yup
   .object({
-    rules: yup
-      .array()
-      .of(rule)
-      .strict()
-      .required()
-      .min(1)
-      .max(limitedMetricNames.length)
-      .test(
-        'once',
-        ({ path }) => `“${path}” names a figure twice; each can have one rule.`,
-        (rules) => new Set((rules ?? []).map((r) => r?.metric)).size === (rules ?? []).length,
-      ),
+    formula: yup
+      .string<DifferenceFormula>()
+      .oneOf([...differenceFormulas])
+      .optional(),
+    rules: rulesField('rules').required().min(1),
+    others: othersField.optional().default(undefined),
   })
   .noUnknown()
+  .test({
+    name: 'others',
+    test(value, context) {
+      const formula = value?.formula ?? 'de2000'
+      if (!value?.others || !(value.others as Record<string, unknown>)[formula]) return true
+      return context.createError({
+        path: 'others',
+        message: `“others” holds edges for ${differenceLabels[formula]}, by which these limits judge; put those among the rules.`,
+      })
+    },
+  })
   .required() as unknown as yup.Schema<Limits>
 
 export const saveAimSchema = yup.object({ name: nameField().label('Name'), aim: aimSchema }).noUnknown()

@@ -12,6 +12,7 @@ import {
   type Verdict,
 } from '@bichroma/core'
 import { idField, nameField, numberField } from '../fields'
+import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
 
 export const saveRoomSchema = yup.object({ name: nameField().label('Name') }).noUnknown()
@@ -65,7 +66,8 @@ export interface Instrument {
   maker: string
   model: string
   serial: string
-  kind: 'colorimeter' | 'spectroradiometer'
+  /** One that is known from imported readings only is of a kind that nobody knows here. */
+  kind: 'colorimeter' | 'spectroradiometer' | 'elsewhere'
   /** When its maker last certified it, ms since 1970; null when it does not tell. */
   certifiedAt: number | null
   /** Workstation whose courier reports it now. */
@@ -171,6 +173,8 @@ export interface RunSummary {
   readings: number
   judged: JudgedSummary | null
   message: string | null
+  /** Where its readings came from, when no run of ours took them. */
+  imported: Imported | null
 }
 
 export interface DisplayDetail extends DisplaySummary {

@@ -1,13 +1,18 @@
 import {
+  checkPlanNames,
   runKindNames,
   samplingNames,
   type Aim,
   type Budget,
+  type Chromaticity,
+  type CheckPlan,
   type Judgement,
   type Limits,
   type Matrix3,
   type Metrics,
   type PanelKind,
+  type Primaries,
+  type Patch,
   type Progress,
   type ResolvedAim,
   type RunKind,
@@ -15,7 +20,7 @@ import {
   type Stage,
   type Triple,
 } from '@bichroma/core'
-import { byKind, idField, numberField } from '../fields'
+import { byKind, idField, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
 import type { ProfilePolicy } from '../studio/settings'
 import { profilePolicySchema } from '../studio/settings'
@@ -29,6 +34,20 @@ const budgetField = byKind<Budget>({
   readings: yup.object({ most: numberField().integer().required().min(100).max(10_000).label('Readings') }),
   minutes: yup.object({ most: numberField().required().min(1).max(1440).label('Minutes') }),
 })
+
+/** Which patches a check run reads: one of our plans, or a set of one's own from a CGATS or CSV file. */
+const patchesField = byKind<ChosenPatches>({
+  plan: yup.object({ name: yup.string<CheckPlan>().oneOf(checkPlanNames).required() }),
+  own: yup.object({
+    fileName: nameField().max(120).label('File name'),
+    text: yup.string().strict().required().max(200_000).label('File'),
+  }),
+})
+export type ChosenPatches = { kind: 'plan'; name: CheckPlan } | { kind: 'own'; fileName: string; text: string }
+
+/** The patches of a check run as they are kept. */
+export type RunPatches =
+  { kind: 'plan'; name: CheckPlan } | { kind: 'own'; fileName: string; patches: readonly Patch[] }
 
 export const startRunSchema = yup
   .object({
@@ -49,12 +68,15 @@ export const startRunSchema = yup
       .optional(),
     /** What a full run may take at most, in place of a sampling. */
     budget: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : budgetField.resolve({ value }))),
+    /** Which patches a check run reads; the usual unless given. */
+    patches: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : patchesField.resolve({ value }))),
     /** What the profile is to be; the studio's policy unless given. */
     profile: profilePolicySchema.optional().default(undefined),
   })
   .noUnknown()
-export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'budget'> & {
+export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'budget' | 'patches'> & {
   profile?: ProfilePolicy
+  patches?: ChosenPatches
   budget?: Budget
 }
 
@@ -175,10 +197,20 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   begins: Begins
   budget: Budget | null
   profile: ProfilePolicy | null
+  /** Which patches a check run reads; null for those that every kind of run has. */
+  patches: RunPatches | null
   correction: Correction | null
   log: RunReading[]
   profileHash: string | null
   reportHash: string | null
+}
+
+/** A validation of the same slot, as a point of the trail that leads to the one at hand. */
+export interface TrailPoint {
+  runId: number
+  at: number
+  white: Chromaticity
+  primaries: Primaries | null
 }
 
 /** Everything that Review shows of one run. */
@@ -186,12 +218,16 @@ export interface RunReview {
   run: RunSummary
   displayName: string
   aim: Aim
+  resolvedAim: ResolvedAim | null
+  limits: Limits
   metrics: Metrics
   judgement: Judgement
   /** The panel before the run, tables bypassed; only full runs have it. */
   baseline: Metrics | null
   /** The validation of the same slot before this one. */
-  previous: Metrics | null
+  previous: { run: RunSummary; metrics: Metrics } | null
+  /** Validations of the slot and aim up to this one, the oldest first. */
+  trail: TrailPoint[]
   profileHash: string | null
   profileName: string | null
   reportHash: string | null

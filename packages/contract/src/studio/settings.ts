@@ -33,6 +33,8 @@ const timeOfDay = () =>
 /** What the studio decided for all its runs and profiles. */
 export const studioSettingsSchema = yup
   .object({
+    /** What reports call the studio. */
+    studioName: yup.string().strict().trim().max(60).default(''),
     profile: profilePolicySchema.required(),
     /** The names that profiles are given: text with {display}, {slot}, {aim}, {luminance} and {date} in it. */
     profileName: yup
@@ -62,6 +64,7 @@ export const studioSettingsSchema = yup
   .noUnknown()
 
 export interface StudioSettings {
+  studioName: string
   profile: ProfilePolicy
   profileName: string
   placing: 'overwrite' | 'keep'
@@ -70,6 +73,7 @@ export interface StudioSettings {
 
 /** What holds until a studio decides otherwise. */
 export const usualSettings: StudioSettings = {
+  studioName: '',
   profile: { version: 4, kind: 'matrix', black: 'measured', readings: 'prove' },
   profileName: '{display}, slot {slot}, {aim}, {luminance} cd, {date}',
   placing: 'keep',

@@ -1,7 +1,27 @@
-import type { Metrics } from './metrics'
+import { differenceLabels, type DifferenceFormula } from '../color/differences'
+import { differenceFigures, type DifferenceFigures } from './differenceFigures'
+import type { JudgedGrey, Metrics } from './metrics'
+
+/** The grey levels that a rule looks at: signal, 0–1, both ends included. */
+export interface LevelRange {
+  readonly from: number
+  readonly to: number
+}
+
+/** What a rule looks at besides its metric. */
+export interface Under {
+  readonly formula: DifferenceFormula
+  readonly levels?: LevelRange
+}
+
+/** A figure, with what to name beside it. */
+export interface Told {
+  readonly value: number
+  readonly at?: string
+}
 
 interface Definition {
-  /** As a sentence begins with it. */
+  /** As a sentence begins with it; differences are followed by their formula. */
   readonly label: string
   readonly unit: string
   readonly digits: number
@@ -9,44 +29,77 @@ interface Definition {
   readonly most: number
   /** Whether more is better: the edges are then the least that will do. */
   readonly atLeast?: true
-  /** The edges that a new rule starts from. */
+  /** A colour difference: its figure and its edges belong to one formula. */
+  readonly difference?: true
+  /** A figure of grey levels, which a rule may narrow to some of them. */
+  readonly byLevel?: true
+  /** The edges that a new rule starts from; differences by ΔE2000. */
   readonly start: { readonly near: number; readonly hard: number }
   /** Null when the readings do not tell. */
-  readonly valueOf: (metrics: Metrics) => number | null
-  /** What to name beside the figure. */
-  readonly noteOf?: (metrics: Metrics) => string
+  readonly of: (metrics: Metrics, under: Under) => Told | null
   /** What has to be read for the figure to be told. */
   readonly needs?: string
 }
 
-const level = (at: number | undefined) => (at === undefined ? '' : `grey ${Number((at * 100).toFixed(1))} %`)
+const levelName = (level: number) => `grey ${Number((level * 100).toFixed(1))} %`
 const greys = 'grey between black and white'
+const primaries = 'full red, green and blue'
+
+const difference = (
+  label: string,
+  start: Definition['start'],
+  of: (figures: DifferenceFigures) => Told | null,
+  most = 50,
+): Definition => ({
+  label,
+  unit: '',
+  digits: 2,
+  most,
+  difference: true,
+  start,
+  of: (m, { formula }) => of(differenceFigures(m, formula)),
+})
+
+const greysIn = (m: Metrics, levels: LevelRange | undefined) =>
+  levels ? m.greys.filter((g) => g.level >= levels.from && g.level <= levels.to) : m.greys
+
+/** A figure of greys: the one furthest from zero among the levels looked at. */
+const worstGrey = (
+  label: string,
+  unit: Pick<Definition, 'unit' | 'digits' | 'most'>,
+  start: Definition['start'],
+  of: (grey: JudgedGrey) => number,
+): Definition => ({
+  label,
+  ...unit,
+  byLevel: true,
+  start,
+  needs: greys,
+  of: (m, { levels }) =>
+    greysIn(m, levels).reduce<Told | null>((worst, g) => {
+      const value = Math.abs(of(g))
+      return worst && worst.value >= value ? worst : { value, at: levelName(g.level) }
+    }, null),
+})
+
+const plain = (of: (m: Metrics) => number) => (m: Metrics) => ({ value: of(m) })
 
 const definitions = {
-  averageDeltaE: {
-    label: 'Average ΔE2000',
-    unit: '',
-    digits: 2,
-    most: 20,
-    start: { near: 1, hard: 2 },
-    valueOf: (m) => m.averageDeltaE,
+  averageDeltaE: difference('Average', { near: 1, hard: 2 }, (f) => ({ value: f.average }), 20),
+  worstDeltaE: difference('Worst', { near: 2, hard: 3 }, ({ worst }) => ({ value: worst.value, at: worst.patch })),
+  percentile95DeltaE: difference('95th percentile', { near: 1.5, hard: 2.5 }, (f) => ({ value: f.percentile95 })),
+  worstPrimaryDeltaE: {
+    ...difference('Worst primary', { near: 2, hard: 3 }, ({ worstPrimary: w }) => w && { value: w.value, at: w.patch }),
+    needs: primaries,
   },
-  worstDeltaE: {
-    label: 'Worst ΔE2000',
-    unit: '',
-    digits: 2,
-    most: 50,
-    start: { near: 2, hard: 3 },
-    valueOf: (m) => m.worstDeltaE,
-    noteOf: (m) => m.worstPatch,
-  },
+  whiteDeltaE: difference('White', { near: 1, hard: 2 }, (f) => ({ value: f.white })),
   whiteDeltaUv: {
     label: 'White Δu′v′',
     unit: '',
     digits: 4,
     most: 0.1,
     start: { near: 0.002, hard: 0.004 },
-    valueOf: (m) => m.whiteDeltaUv,
+    of: plain((m) => m.whiteDeltaUv),
   },
   luminanceOff: {
     label: 'Luminance off aim',
@@ -54,52 +107,46 @@ const definitions = {
     digits: 1,
     most: 50,
     start: { near: 1, hard: 2 },
-    valueOf: (m) => Math.abs(m.luminanceOff),
+    of: plain((m) => Math.abs(m.luminanceOff)),
   },
-  percentile95DeltaE: {
-    label: '95th percentile ΔE2000',
-    unit: '',
-    digits: 2,
-    most: 50,
-    start: { near: 1.5, hard: 2.5 },
-    valueOf: (m) => m.percentile95DeltaE,
-  },
-  toneError: {
-    label: 'Worst tone error ΔL*',
-    unit: '',
-    digits: 2,
-    most: 50,
-    start: { near: 1, hard: 2 },
-    valueOf: (m) => m.worstTone && Math.abs(m.worstTone.value),
-    noteOf: (m) => level(m.worstTone?.level),
-    needs: greys,
-  },
+  toneError: worstGrey(
+    'Worst tone error ΔL*',
+    { unit: '', digits: 2, most: 50 },
+    { near: 1, hard: 2 },
+    (g) => g.lightnessError,
+  ),
   greyChroma: {
     label: 'Average grey chroma',
     unit: '',
     digits: 2,
     most: 20,
+    byLevel: true,
     start: { near: 0.5, hard: 1 },
-    valueOf: (m) => (m.greys.length ? m.averageGreyChroma : null),
     needs: greys,
+    of: (m, { levels }) => {
+      const some = greysIn(m, levels)
+      return some.length ? { value: some.reduce((sum, g) => sum + g.chroma, 0) / some.length } : null
+    },
   },
-  worstGreyChroma: {
-    label: 'Worst grey chroma',
-    unit: '',
-    digits: 2,
-    most: 20,
-    start: { near: 1, hard: 2 },
-    valueOf: (m) => m.worstGreyChroma && m.worstGreyChroma.value,
-    noteOf: (m) => level(m.worstGreyChroma?.level),
-    needs: greys,
-  },
+  worstGreyChroma: worstGrey(
+    'Worst grey chroma',
+    { unit: '', digits: 2, most: 20 },
+    { near: 1, hard: 2 },
+    (g) => g.chroma,
+  ),
+  worstGreyDeltaUv: worstGrey(
+    'Worst grey Δu′v′',
+    { unit: '', digits: 4, most: 0.1 },
+    { near: 0.004, hard: 0.008 },
+    (g) => g.deltaUv,
+  ),
   black: {
     label: 'Black',
     unit: 'cd/m²',
     digits: 2,
     most: 100,
     start: { near: 0.2, hard: 0.4 },
-    valueOf: (m) => m.black,
+    of: plain((m) => m.black),
   },
   contrast: {
     label: 'Contrast',
@@ -108,7 +155,7 @@ const definitions = {
     most: 1e6,
     atLeast: true,
     start: { near: 500, hard: 300 },
-    valueOf: (m) => m.contrast ?? Infinity,
+    of: plain((m) => m.contrast ?? Infinity),
   },
   coverage: {
     label: 'Coverage in u′v′',
@@ -117,8 +164,8 @@ const definitions = {
     most: 100,
     atLeast: true,
     start: { near: 98, hard: 95 },
-    valueOf: (m) => m.gamut && m.gamut.uv.coverage,
-    needs: 'full red, green and blue',
+    needs: primaries,
+    of: (m) => m.gamut && { value: m.gamut.uv.coverage },
   },
 } satisfies Record<string, Definition>
 
@@ -128,8 +175,17 @@ export type LimitedMetric = keyof typeof definitions
 export const limitedMetrics: Readonly<Record<LimitedMetric, Definition>> = definitions
 export const limitedMetricNames = Object.keys(limitedMetrics) as LimitedMetric[]
 
-/** A figure with the digits it deserves and its unit. */
-export function formatMetric(metric: LimitedMetric, value: number): string {
+/** A figure's name: differences with their formula, figures of some grey levels with those. */
+export function metricLabel(metric: LimitedMetric, { formula, levels }: Partial<Under> = {}): string {
+  const { label, difference } = limitedMetrics[metric]
+  const percent = (v: number) => Number((100 * v).toFixed(1))
+  return `${label}${difference ? ` ${differenceLabels[formula ?? 'de2000']}` : ''}${levels ? `, greys ${percent(levels.from)}–${percent(levels.to)} %` : ''}`
+}
+
+/** A figure with the digits it deserves and its unit; a dash for one that was not told. */
+export function formatMetric(metric: LimitedMetric, value: number | null): string {
+  if (value === null) return '–'
+  if (!Number.isFinite(value)) return 'endless'
   const { digits, unit } = limitedMetrics[metric]
   return value.toFixed(digits) + (unit && ` ${unit}`)
 }

@@ -11,7 +11,8 @@ import { deltaChroma, deltaLightness } from '../color/differences'
 import { convertXyzToLab, type Lab } from '../color/lab'
 import { subtract, type Triple } from '../color/matrix3'
 import { correlatedColorTemperature } from '../color/temperature'
-import { aimAtLuminance, aimCurve, targetXyz, type ResolvedAim } from './aim'
+import { percentile } from './percentile'
+import { aimAtLuminance, aimCurve, aimTargets, type ResolvedAim } from './aim'
 import type { Primaries } from '../color/encodings'
 import { comparePrimaries, type Diagram, type PlanarGamut } from '../gamut/planarGamut'
 
@@ -86,6 +87,11 @@ export interface Metrics {
   readonly gamut: Readonly<Record<Diagram, PlanarGamut>> | null
 }
 
+export interface MetricsOptions {
+  /** False leaves colour temperatures out (null), which take most of the time. */
+  readonly temperatures?: boolean
+}
+
 /** A figure of one grey level (signal, 0–1). */
 export interface GreyFigure {
   readonly level: number
@@ -95,22 +101,26 @@ export interface GreyFigure {
 const equal = (rgb: Triple, r: number, g: number, b: number) => rgb[0] === r && rgb[1] === g && rgb[2] === b
 const isGrey = ([r, g, b]: Triple) => r === g && g === b && r > 0 && r < 1
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)
-const temperature = (c: Chromaticity) => correlatedColorTemperature(c)?.cct ?? null
 
 /**
  * Every figure of a set of readings against an aim. The white must be among the readings (Error otherwise); black and
  * primaries are used where they were read. Colour differences are CIEDE2000 in CIELAB under the aim's white at the
  * measured luminance; the luminance has its own figure.
  */
-export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedAim): Metrics {
+export function computeMetrics(
+  readings: readonly PatchReading[],
+  aim: ResolvedAim,
+  { temperatures = true }: MetricsOptions = {},
+): Metrics {
   const find = (r: number, g: number, b: number) => readings.find((p) => equal(p.rgb, r, g, b))?.xyz
   const whiteXyz = find(1, 1, 1)
   if (!whiteXyz) throw new Error('The readings hold no white, so nothing can be judged against it.')
   const blackXyz = find(0, 0, 0) ?? aim.black
   const judged = aimAtLuminance(aim, whiteXyz[1], blackXyz)
 
+  const targetOf = aimTargets(judged)
   const patches = readings.map((p): JudgedPatch => {
-    const target = targetXyz(judged, p.rgb)
+    const target = targetOf(p.rgb)
     const lab = convertXyzToLab(p.xyz, judged.white)
     const targetLab = convertXyzToLab(target, judged.white)
     return { ...p, target, lab, targetLab, deltaE: deltaE2000(targetLab, lab) }
@@ -145,6 +155,7 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
   const [red, green, blue] = [above(find(1, 0, 0)), above(find(0, 1, 0)), above(find(0, 0, 1))]
   const primaries = red && green && blue ? { red, green, blue } : null
   const white = convertXyzToChromaticity(whiteXyz)
+  const temperature = (c: Chromaticity) => (temperatures ? (correlatedColorTemperature(c)?.cct ?? null) : null)
   return {
     patches,
     averageDeltaE: mean(patches.map((p) => p.deltaE)),
@@ -177,12 +188,6 @@ export function computeMetrics(readings: readonly PatchReading[], aim: ResolvedA
       uv: comparePrimaries(primaries, aim.primaries, 'uv'),
     },
   }
-}
-
-/** The smallest value that a share of them does not exceed (nearest rank). */
-export function percentile(values: readonly number[], share: number): number {
-  const sorted = [...values].sort((a, b) => a - b)
-  return sorted[Math.max(0, Math.ceil(share * sorted.length) - 1)]
 }
 
 const worstGrey = (greys: readonly JudgedGrey[], of: (grey: JudgedGrey) => number): GreyFigure | null =>

@@ -1,4 +1,5 @@
-import { percentile, type PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../aims/metrics'
+import { percentile } from '../aims/percentile'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
 import { predictLab } from './characterization'

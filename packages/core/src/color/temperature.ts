@@ -39,6 +39,10 @@ const [hottest, coolest] = [10, 600]
 const gridStep = 10
 const grid = Array.from({ length: (coolest - hottest) / gridStep + 1 }, (_, i) => locus(hottest + i * gridStep))
 
+/** When the search ends: a step of so little in mired (1e-5 K at 6,500 K), or so many of them. */
+const closeEnough = 3e-7
+const mostSteps = 60
+
 /** Furthest a chromaticity may lie from the locus for a temperature to mean anything. CIE 15:2018 §9.5. */
 const furthest = 0.05
 
@@ -61,13 +65,18 @@ export function correlatedColorTemperature(chromaticity: Chromaticity): Correlat
   }
   let low = hottest + Math.max(0, nearest - 1) * gridStep
   let high = hottest + Math.min(grid.length - 1, nearest + 1) * gridStep
-  if (ahead(low) < 0 || ahead(high) > 0) return null
-  for (let i = 0; i < 44; i++) {
-    const middle = (low + high) / 2
-    if (ahead(middle) > 0) low = middle
-    else high = middle
+  let [atLow, atHigh] = [ahead(low), ahead(high)]
+  if (atLow < 0 || atHigh > 0) return null
+  // False position, halving the end that stays (the Illinois rule): the locus is nearly straight over one step of the grid.
+  let mired = low
+  for (let i = 0; i < mostSteps && atLow > atHigh; i++) {
+    const before = mired
+    mired = low + ((high - low) * atLow) / (atLow - atHigh)
+    if (Math.abs(mired - before) < closeEnough) break
+    const found = ahead(mired)
+    if (found > 0) [low, atLow, atHigh] = [mired, found, atHigh / 2]
+    else [high, atHigh, atLow] = [mired, found, atLow / 2]
   }
-  const mired = (low + high) / 2
   const at = locus(mired)
   const duv = Math.hypot(p.u - at.u, p.v - at.v) * (p.v > at.v ? 1 : -1)
   return Math.abs(duv) > furthest ? null : { cct: 1e6 / mired, duv }

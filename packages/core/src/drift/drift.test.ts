@@ -1,14 +1,12 @@
-import { uniformFrom } from '../random'
+import { normalFrom, uniformFrom } from '../random'
 import { day } from '../day'
 import { told } from '../test/told'
 import { forecastCrossing } from './forecast'
-import { normalQuantile, theilSenTrend, type Observation } from './theilSen'
+import { normalQuantile, theilSenTrend, trendAt, type Observation } from './theilSen'
 
 const start = Date.UTC(2026, 0, 1)
 const monthly = (n: number, of: (month: number) => number): Observation[] =>
   Array.from({ length: n }, (_, i) => ({ at: start + i * 30 * day, value: of(i) }))
-const normal = (uniform: () => number) => () =>
-  Math.sqrt(-2 * Math.log(1 - uniform())) * Math.cos(2 * Math.PI * uniform())
 
 test('quantiles of the normal distribution are those printed', () => {
   for (const [p, z] of [
@@ -25,7 +23,7 @@ describe('the trend', () => {
   test('of a straight line is the line', () => {
     const trend = theilSenTrend(monthly(8, (i) => 1 + 0.3 * i))!
     expect(trend.slope).toBeCloseTo(0.01, 12)
-    expect(trend.valueAt(start + 300 * day)).toBeCloseTo(4, 9)
+    expect(trendAt(trend, start + 300 * day)).toBeCloseTo(4, 9)
     expect(trend.spread).toBeCloseTo(0, 12)
   })
 
@@ -49,6 +47,26 @@ describe('the trend', () => {
     expect(trend.slopeHigh).toBeGreaterThan(4)
   })
 
+  test('looks at each stretch between calibrations by itself, and stands at the height of the newest', () => {
+    // Falls by 1 a month, is set back to 100 after the fifth, and noise-free: a line through all would rise.
+    const history = monthly(8, (i) => (i < 5 ? 100 - i : 100 - (i - 5))).map((o, i) => ({
+      ...o,
+      segment: i < 5 ? 1 : 2,
+    }))
+    const trend = theilSenTrend(history)!
+    expect(trend.slope).toBeCloseTo(-1 / 30, 9)
+    expect(trendAt(trend, history[7].at)).toBeCloseTo(98, 9)
+    // Just calibrated: one check tells the height, the former stretch the slope.
+    const fresh = theilSenTrend(history.slice(0, 6))!
+    expect(fresh.slope).toBeCloseTo(-1 / 30, 9)
+    expect(trendAt(fresh, history[5].at)).toBeCloseTo(100, 9)
+  })
+
+  test('counts no check that stands alone between two calibrations', () => {
+    const alone = monthly(6, (i) => i).map((o, i) => ({ ...o, segment: i }))
+    expect(theilSenTrend(alone)).toBeNull()
+  })
+
   test('is not told from three checks, or four at one instant', () => {
     expect(theilSenTrend(monthly(3, (i) => i))).toBeNull()
     expect(theilSenTrend([1, 2, 3, 4].map((value) => ({ at: start, value })))).toBeNull()
@@ -64,7 +82,9 @@ describe('the forecast', () => {
     )
     if (forecast.kind !== 'crosses') throw new Error(forecast.kind)
     expect(Math.abs(forecast.at - (start + 600 * day))).toBeLessThan(day)
-    expect(forecast.sentence).toMatch(/^About 2027-08-2\d; with 80 % confidence between 2027-08-2\d and 2027-08-2\d\.$/)
+    expect(forecast.sentence).toMatch(
+      /^About 2\d Aug 2027; with 80 % confidence between 2\d Aug 2027 and 2\d Aug 2027\.$/,
+    )
   })
 
   test('of a falling figure looks downwards', () => {
@@ -98,7 +118,7 @@ describe('the forecast', () => {
 
   test('the true date lies inside the 80 % interval in 70–90 of 100 simulated displays with noisy monthly checks', () => {
     const uniform = uniformFrom(41)
-    const noise = normal(uniform)
+    const noise = normalFrom(uniform)
     let [inside, asked] = [0, 0]
     while (asked < 400) {
       const rate = 0.04 + 0.08 * uniform()

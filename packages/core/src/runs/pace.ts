@@ -35,12 +35,13 @@ function countShapeReadings(holds: PipelineShape['kind'], effort: Effort): numbe
   return withLooks(cornerPatches.length + rawPatches(effort, 1).length + rounds)
 }
 
-/** Readings that each stage of a run is expected to take. */
+/** Readings that each stage of a run is expected to take; `proved` are the patches of Prove, where they were chosen. */
 export function plannedReadings(
   kind: RunKind,
   holds: PipelineShape['kind'] = '1D+3D',
   sampling: Sampling = 'usual',
   shape: Effort = effortOf(kind, sampling),
+  proved: number = provePatchesOf(kind).length,
 ): Readonly<Record<Stage, number>> {
   return {
     ready: 0,
@@ -48,7 +49,7 @@ export function plannedReadings(
     level: levelReadings,
     shape: shapeReadings(holds, shape),
     load: 0,
-    prove: withLooks(provePatchesOf(kind).length),
+    prove: withLooks(proved),
     file: 0,
   }
 }

@@ -32,6 +32,9 @@ export const routeRoles = {
 
   'GET /settings': 'viewer',
   'PUT /settings': 'administrator',
+  'GET /settings/logo': 'viewer',
+  'PUT /settings/logo': 'administrator',
+  'DELETE /settings/logo': 'administrator',
 
   'GET /runs': 'viewer',
   'POST /runs': 'technician',
@@ -43,6 +46,12 @@ export const routeRoles = {
   'GET /runs/:id/profile': 'viewer',
   'POST /runs/:id/profile': 'technician',
   'GET /runs/:id/report': 'viewer',
+  'GET /reports/fleet': 'viewer',
+  'GET /rooms/:id/reports': 'viewer',
+  'POST /displays/:id/validations': 'technician',
+
+  'GET /drift': 'viewer',
+  'GET /drift/:displayId': 'viewer',
 
   'GET /rollout': 'viewer',
   'POST /placements': 'technician',

@@ -15,7 +15,9 @@ import {
 import { placementEntity } from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
+import { displayEventEntity, slotDriftEntity, validationEntity } from '../drift/entities'
 import { contentEntity } from './contentEntity'
+import { FourthMigration1764200000000 } from './fourthMigration'
 import { FirstMigration1764000000000 } from './firstMigration'
 import { SecondMigration1764050000000 } from './secondMigration'
 import { ThirdMigration1764140000000 } from './thirdMigration'
@@ -45,8 +47,16 @@ export async function openStore(folder: string): Promise<DataSource> {
       readingEntity,
       placementEntity,
       settingEntity,
+      validationEntity,
+      slotDriftEntity,
+      displayEventEntity,
     ],
-    migrations: [FirstMigration1764000000000, SecondMigration1764050000000, ThirdMigration1764140000000],
+    migrations: [
+      FirstMigration1764000000000,
+      SecondMigration1764050000000,
+      ThirdMigration1764140000000,
+      FourthMigration1764200000000,
+    ],
     migrationsRun: true,
     synchronize: false,
   })

@@ -105,7 +105,8 @@ export interface InstrumentRow {
   maker: string
   model: string
   serial: string
-  kind: 'colorimeter' | 'spectroradiometer'
+  /** `elsewhere`: known from imported readings only. */
+  kind: 'colorimeter' | 'spectroradiometer' | 'elsewhere'
   /** ms since 1970; null when it does not tell. */
   certifiedAt: number | null
 }

@@ -9,7 +9,9 @@ import { chooseCorrection } from '../register/corrections'
 import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
 import { studioSettings } from '../studio/settings'
 import { readingEntity, runEntity, type RunRow } from './entities'
+import { patchesOf } from './patchesOf'
 import { pickInstrument } from './pickInstrument'
+import { fileValidation, withdrawValidation } from '../drift/history'
 import { procedure } from './procedure'
 import { purposeOf } from './purpose'
 import { RunQueue } from './queue'
@@ -125,6 +127,11 @@ export class RunEngine {
       memoryHash: null,
       begins,
       budget: input.kind === 'full' ? (input.budget ?? null) : null,
+      patches: patchesOf(input),
+      imported: null,
+      firmware: display.firmware,
+      checkEveryDays: display.checkEveryDays,
+      tablesHash: null,
       profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
     }
     const id = await insertRow(data.manager, runEntity, row).catch((error: Error) => {
@@ -176,8 +183,9 @@ export class RunEngine {
 
   private async go(context: RunContext): Promise<void> {
     try {
-      await procedure(context, await this.nameOfAccount(context.run.accountId))
+      await procedure(context)
       await context.save({ state: 'done', endedAt: this.services.now(), message: null })
+      if (runKinds[context.run.kind].settles) await fileValidation(this.data, context.run, this.services.now())
     } catch (error) {
       if (error instanceof ServerClosing) throw error
       if (error instanceof RunStopped) return this.end(context, 'stopped', 'Stopped.')
@@ -287,9 +295,10 @@ export class RunEngine {
       const guard = guardSentences.find(([column]) => error.message.includes(column))
       throw guard ? new Refusal('conflict', guard[1]) : error
     })
-    await this.launch({ ...run, state: 'running', message }, (context) =>
-      this.end(context, 'done', `Taken back by ${by}.`, run.endedAt),
-    )
+    await this.launch({ ...run, state: 'running', message }, async (context) => {
+      await this.end(context, 'done', `Taken back by ${by}.`, run.endedAt)
+      await withdrawValidation(this.data, run, this.services.now())
+    })
   }
 
   /** The live part of a run that is going on, or null. */

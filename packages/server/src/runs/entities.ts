@@ -11,7 +11,15 @@ import type {
   Sampling,
   Stage,
 } from '@bichroma/core'
-import type { Begins, Correction, JudgedSummary, ProfilePolicy, StageRecord } from '@bichroma/contract'
+import type {
+  Begins,
+  Correction,
+  Imported,
+  JudgedSummary,
+  ProfilePolicy,
+  RunPatches,
+  StageRecord,
+} from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RunRow {
@@ -51,6 +59,15 @@ export interface RunRow {
   budget: Budget | null
   /** What its profile is to be; null for runs that make none. */
   profile: ProfilePolicy | null
+  /** Which patches a check reads; null for those that every kind of run has. */
+  patches: RunPatches | null
+  /** Where its readings came from, when no run of ours took them. */
+  imported: Imported | null
+  /** Of the display, when the run began. */
+  firmware: string | null
+  checkEveryDays: number | null
+  /** What the slot held when it was proved. */
+  tablesHash: string | null
 }
 export const runEntity = new EntitySchema<RunRow>({
   name: 'run',
@@ -85,6 +102,11 @@ export const runEntity = new EntitySchema<RunRow>({
     begins: columns.text('begins'),
     profile: columns.jsonOrNull('profile'),
     budget: columns.jsonOrNull('budget'),
+    patches: columns.jsonOrNull('patches'),
+    imported: columns.jsonOrNull('imported'),
+    firmware: columns.textOrNull('firmware'),
+    checkEveryDays: columns.integerOrNull('check_every_days'),
+    tablesHash: columns.textOrNull('tables_hash'),
   },
 })
 

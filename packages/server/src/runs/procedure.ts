@@ -9,7 +9,7 @@ import { ready } from './stages/ready'
 import { shape } from './stages/shape'
 
 /** A run from its first stage to its last. Throws what stops it. */
-export async function procedure(context: RunContext, accountName: string): Promise<void> {
+export async function procedure(context: RunContext): Promise<void> {
   await context.beginStage('ready')
   await ready(context)
   await context.note({ endedAt: context.services.now() })
@@ -34,7 +34,7 @@ export async function procedure(context: RunContext, accountName: string): Promi
       `${context.repeated === 1 ? 'One reading' : `${context.repeated} readings`} could not be right or did not hold still, and ${context.repeated === 1 ? 'was' : 'were'} taken again`,
     )
   await context.beginStage('file')
-  await file(context, readings, accountName)
+  await file(context, readings)
 }
 
 /** Headroom for what comes after; null for a run that ends with the baseline, whose white need not be one that can be corrected. */

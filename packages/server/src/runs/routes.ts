@@ -1,5 +1,4 @@
 import type { DataSource } from 'typeorm'
-import { IsNull, LessThan, Not } from 'typeorm'
 import { runProgress } from '@bichroma/core'
 import {
   rebuildProfileSchema,
@@ -9,7 +8,6 @@ import {
   yup,
   type ProfilePolicy,
   type RunDetail,
-  type RunReview,
   type StartRun,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
@@ -82,6 +80,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
       begins: row.begins,
       budget: row.budget,
       profile: row.profile,
+      patches: row.patches,
       correction: row.correction,
       log,
       stage: row.stage,
@@ -103,36 +102,6 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
     }
   })
 
-  api.on('GET /runs/:id/review', async (request): Promise<RunReview> => {
-    const row = await rowOf(idOf(request))
-    if (row.state !== 'done' || !row.metrics || !row.judgement)
-      throw new Refusal('conflict', 'This run has not been judged: it did not reach its end.')
-    const [run] = await summarizeRuns(data, [row])
-    const previous = await data.getRepository(runEntity).findOne({
-      where: {
-        displayId: row.displayId,
-        slot: row.slot,
-        label: row.label,
-        state: 'done',
-        startedAt: LessThan(row.startedAt),
-        metrics: Not(IsNull()),
-      },
-      order: { startedAt: 'DESC' },
-    })
-    return {
-      run,
-      displayName: await nameOf(row.displayId),
-      aim: row.aim,
-      metrics: row.metrics,
-      judgement: row.judgement,
-      baseline: row.baseline,
-      previous: previous?.metrics ?? null,
-      profileHash: row.profileHash,
-      profileName: row.profileName,
-      reportHash: row.reportHash,
-    }
-  })
-
   api.on('GET /runs/:id/profile', async (request, response) => {
     const row = await rowOf(idOf(request))
     const bytes = row.state === 'done' && row.profileHash ? await contents.get(row.profileHash) : null
@@ -150,15 +119,6 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
     await data.getRepository(runEntity).update({ id: row.id }, change as never)
     changed()
     return { profileName: change.profileName, profileHash: change.profileHash }
-  })
-  api.on('GET /runs/:id/report', async (request, response) => {
-    const row = await rowOf(idOf(request))
-    const bytes = row.state === 'done' && row.reportHash ? await contents.get(row.reportHash) : null
-    if (!bytes) throw new Refusal('not-found', 'This run filed no report: it did not reach its end.')
-    response
-      .type('text/html')
-      .set('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'")
-      .send(Buffer.from(bytes))
   })
 }
 

@@ -23,6 +23,7 @@ export const listColumns = [
   'profileHash',
   'profileName',
   'overwrote',
+  'imported',
 ] as const satisfies readonly (keyof RunRow)[]
 export type ListedRun = Pick<RunRow, (typeof listColumns)[number]>
 
@@ -66,9 +67,10 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
     startedAt: run.startedAt,
     endedAt: run.endedAt,
     startedBy: accounts.get(run.accountId) ?? 'someone',
-    instrument: instruments.get(run.instrumentId) ?? 'an instrument',
+    instrument: run.imported?.instrument ?? instruments.get(run.instrumentId) ?? 'an instrument',
     readings: countOf.get(run.id) ?? 0,
     judged: run.state === 'done' ? (run.summary as JudgedSummary | null) : null,
     message: run.message,
+    imported: run.imported,
   }))
 }

@@ -2,6 +2,9 @@ import type { DataSource } from 'typeorm'
 import { studioSettingsSchema, usualSettings, validate, type StudioSettings, type yup } from '@bichroma/contract'
 import type { Events } from '../events'
 import type { Api } from '../http/api'
+import type { ContentStore } from '../data/contents'
+import { Refusal } from '../http/problem'
+import { dropLogo, keepLogo, studioLogo } from './logo'
 import { settingEntity } from './entities'
 
 const name = 'studio'
@@ -12,11 +15,29 @@ export async function studioSettings(data: DataSource): Promise<StudioSettings> 
   return { ...usualSettings, ...(row?.value as Partial<StudioSettings> | undefined) }
 }
 
-export function settingRoutes(api: Api, data: DataSource, events: Events): void {
+export function settingRoutes(api: Api, data: DataSource, contents: ContentStore, events: Events): void {
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
     const value = validate(studioSettingsSchema as unknown as yup.Schema<StudioSettings>, request.body)
     await data.getRepository(settingEntity).save({ name, value })
+    events.changed('register')
+    return {}
+  })
+
+  api.on('GET /settings/logo', async (_request, response) => {
+    const logo = await studioLogo(data, contents)
+    if (!logo) throw new Refusal('not-found', 'The studio has no logo yet.')
+    response.type(logo.type).send(Buffer.from(logo.bytes))
+  })
+  api.on('PUT /settings/logo', async (request) => {
+    if (!Buffer.isBuffer(request.body) || !request.body.length)
+      throw new Refusal('invalid-input', 'A logo must be sent as a PNG or JPEG picture.', 'logo')
+    await keepLogo(data, contents, request.body)
+    events.changed('register')
+    return {}
+  })
+  api.on('DELETE /settings/logo', async () => {
+    await dropLogo(data)
     events.changed('register')
     return {}
   })

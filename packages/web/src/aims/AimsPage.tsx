@@ -1,6 +1,15 @@
 import { Button, Segmented } from 'antd'
 import { useNavigate, useParams } from 'react-router'
-import { describeAim, formatEdge, formatMetric, limitedMetrics, type Aim, type Limits } from '@bichroma/core'
+import {
+  describeAim,
+  formatEdge,
+  formatMetric,
+  formulaOf,
+  limitedMetrics,
+  metricLabel,
+  type Aim,
+  type Limits,
+} from '@bichroma/core'
 import { useAims, useLimits, useSession } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
@@ -105,7 +114,7 @@ function LimitsOf({ id, mayEdit }: { id: string | undefined; mayEdit: boolean })
                   name: l.name,
                   lines: l.limits.rules.map(
                     (r) =>
-                      `${limitedMetrics[r.metric].label} ${formatEdge(r.metric, r.near)}, at ${limitedMetrics[r.metric].atLeast ? 'least' : 'most'} ${formatMetric(r.metric, r.hard)}`,
+                      `${metricLabel(r.metric, { formula: formulaOf(l.limits), levels: r.levels })} ${formatEdge(r.metric, r.near)}, at ${limitedMetrics[r.metric].atLeast ? 'least' : 'most'} ${formatMetric(r.metric, r.hard)}`,
                   ),
                 }))}
               />

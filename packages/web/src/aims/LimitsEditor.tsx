@@ -1,20 +1,30 @@
-import { CloseOutlined } from '@ant-design/icons'
-import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
+import { Button, Form, Input, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { limitedMetricNames, limitedMetrics, type Limits } from '@bichroma/core'
+import { differenceFormulas, differenceLabels, namedLimits, type DifferenceFormula, type Limits } from '@bichroma/core'
 import { saveLimitsSchema, type SaveLimits, type StoredLimits, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { checked, showProblem } from '../parts/useYupForm'
+import { OtherEdges } from './OtherEdges'
+import { RuleRows } from './RuleRows'
 
-/** A figure's name, with its unit and, where more is better, a word on it. */
-function metricLabel(metric: (typeof limitedMetricNames)[number]): string {
-  const { label, unit, atLeast } = limitedMetrics[metric]
-  return `${label}${unit && `, ${unit}`}${atLeast ? ', at least' : ''}`
+/** Empty parts of a rule are left out, as they stand for the usual. */
+function tidy({ name, limits }: SaveLimits): SaveLimits {
+  const rules = limits.rules.map(({ reason, levels, weight, ...rule }) => ({
+    ...rule,
+    ...(reason?.trim() && { reason }),
+    ...(levels && { levels }),
+    ...(weight && weight !== 'decides' && { weight }),
+  }))
+  const formula = limits.formula ?? 'de2000'
+  const others = Object.fromEntries(
+    Object.entries(limits.others ?? {}).filter(([f, edges]) => f !== formula && edges && edges.length > 0),
+  )
+  return { name, limits: { formula, rules, ...(Object.keys(others).length && { others }) } }
 }
 
-/** Limits, to read or to change: each rule with its near and hard edge. */
+/** Limits, to read or to change: the formula they judge by, each rule with its edges, weight and reason. */
 export function LimitsEditor({
   stored,
   initial,
@@ -26,6 +36,7 @@ export function LimitsEditor({
 }) {
   const [form] = Form.useForm<SaveLimits>()
   const navigate = useNavigate()
+  const formula = Form.useWatch<DifferenceFormula | undefined>(['limits', 'formula'], form) ?? 'de2000'
   const save = useSend(
     async (input: SaveLimits) => {
       if (stored) await ask('PUT', `/limits/${stored.id}`, input)
@@ -38,7 +49,11 @@ export function LimitsEditor({
     void navigate('/aims/limits')
   })
   const submit = () => {
-    const input = checked(form, saveLimitsSchema as unknown as yup.Schema<SaveLimits>, form.getFieldsValue(true))
+    const input = checked(
+      form,
+      saveLimitsSchema as unknown as yup.Schema<SaveLimits>,
+      tidy(form.getFieldsValue(true) as SaveLimits),
+    )
     if (input) save.mutate(input)
   }
   return (
@@ -50,60 +65,32 @@ export function LimitsEditor({
         form={form}
         layout="vertical"
         className="editor"
-        initialValues={{ name: stored?.name ?? '', limits: initial }}
+        initialValues={{ name: stored?.name ?? '', limits: { formula: 'de2000', ...initial } }}
         disabled={!mayEdit}
         onFinish={submit}
       >
-        <Form.Item label="Name" name="name">
-          <Input />
-        </Form.Item>
-        <div className="edges second small" style={{ marginBottom: 2 }}>
-          <span>Figure</span>
-          <span>Near edge</span>
-          <span>Hard edge</span>
+        {!stored && (
+          <Form.Item label="Begin with">
+            <Select
+              aria-label="Begin with"
+              placeholder="rules of your own, or a named set"
+              options={namedLimits.map((n) => ({ value: n.name, label: `${n.name}: ${n.for}` }))}
+              onChange={(name: string) =>
+                form.setFieldsValue({ limits: namedLimits.find((n) => n.name === name)!.limits as never })
+              }
+            />
+          </Form.Item>
+        )}
+        <div className="row">
+          <Form.Item label="Name" name="name">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Colour differences by" name={['limits', 'formula']}>
+            <Select options={differenceFormulas.map((value) => ({ value, label: differenceLabels[value] }))} />
+          </Form.Item>
         </div>
-        <Form.List name={['limits', 'rules']}>
-          {(rules, { add, remove: drop }) => (
-            <>
-              {rules.map(({ key, name }) => (
-                <div className="edges" key={key}>
-                  <Form.Item name={[name, 'metric']} style={{ marginBottom: 8 }}>
-                    <Select
-                      aria-label="Figure"
-                      options={limitedMetricNames.map((value) => ({ value, label: metricLabel(value) }))}
-                    />
-                  </Form.Item>
-                  <Form.Item name={[name, 'near']} style={{ marginBottom: 8 }}>
-                    <InputNumber aria-label="Near edge" />
-                  </Form.Item>
-                  <Form.Item name={[name, 'hard']} style={{ marginBottom: 8 }}>
-                    <InputNumber aria-label="Hard edge" />
-                  </Form.Item>
-                  {mayEdit && (
-                    <Button
-                      type="text"
-                      aria-label="Remove this rule"
-                      icon={<CloseOutlined />}
-                      onClick={() => drop(name)}
-                    />
-                  )}
-                </div>
-              ))}
-              {mayEdit && rules.length < limitedMetricNames.length && (
-                <Button
-                  style={{ marginBottom: 12 }}
-                  onClick={() => {
-                    const used = (form.getFieldValue(['limits', 'rules']) as Limits['rules']).map((r) => r?.metric)
-                    const metric = limitedMetricNames.find((m) => !used.includes(m))!
-                    add({ metric, ...limitedMetrics[metric].start })
-                  }}
-                >
-                  Add rule
-                </Button>
-              )}
-            </>
-          )}
-        </Form.List>
+        <RuleRows formula={formula} mayEdit={mayEdit} />
+        <OtherEdges formula={formula} />
         {mayEdit && (
           <div style={{ display: 'flex', gap: 8, marginTop: 4 }}>
             <Button type="primary" htmlType="submit" loading={save.isPending}>

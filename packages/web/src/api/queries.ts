@@ -4,6 +4,7 @@ import type {
   Account,
   DisplayDetail,
   DisplaySummary,
+  FleetDrift,
   Instrument,
   MadeCorrection,
   Pulse,
@@ -13,6 +14,7 @@ import type {
   RunOutlook,
   RunReview,
   RunSummary,
+  SlotHistory,
   StoredAim,
   StoredLimits,
   StudioSettings,
@@ -46,6 +48,9 @@ export const useSettings = () => useGet<StudioSettings>('/settings')
 export const useCorrections = () => useGet<MadeCorrection[]>('/corrections')
 export const useOutlook = (displayId: number) => useGet<RunOutlook[]>(`/displays/${displayId}/outlook`)
 export const useReview = (id: number) => useGet<RunReview>(`/runs/${id}/review`)
+export const useFleetDrift = () => useGet<FleetDrift>('/drift')
+export const useSlotHistory = (displayId: number, slot: number | null) =>
+  useGet<SlotHistory>(`/drift/${displayId}${slot === null ? '' : `?slot=${slot}`}`)
 export const useRollout = () => useGet<RolloutRow[]>('/rollout')
 export const usePulse = () => useGet<Pulse>('/pulse')
 

@@ -5,9 +5,9 @@ import { makeStale } from './makeStale'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
-  register: ['rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
-  runs: ['runs', 'displays', 'instruments', 'pulse', 'rollout'],
-  aims: ['aims', 'limits'],
+  register: ['drift', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
+  runs: ['runs', 'displays', 'instruments', 'pulse', 'rollout', 'drift'],
+  aims: ['aims', 'limits', 'drift'],
   rollout: ['rollout'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout'],
 }

@@ -1,8 +1,7 @@
 import dayjs from 'dayjs'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { runKinds } from '@bichroma/core'
+import { niceTicks, runKinds } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
-import { niceTicks } from './niceTicks'
 import { axis, grid, label, measuredLine, tooltip } from './chartStyle'
 
 /** Average and worst ΔE2000 of one slot, judgement by judgement; the day of each run that wrote the slot is marked. */

@@ -1,63 +1,124 @@
+import { Segmented } from 'antd'
+import { useState } from 'react'
 import { CartesianGrid, ComposedChart, Line, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import type { Metrics } from '@bichroma/core'
-import { niceTicks } from './niceTicks'
-import { axis, grid, label, measuredLine, previousLine, tooltip } from './chartStyle'
+import {
+  convertXyzToChromaticity,
+  correlatedColorTemperature,
+  niceTicks,
+  type LimitedMetric,
+  type Limits,
+  type Metrics,
+} from '@bichroma/core'
+import { aimLine, axis, grid, label, measuredLine, previousLine, tooltip } from './chartStyle'
 
-/** Bands in which a grey counts as neutral: Δu′v′, and chroma difference in CIELAB. */
-const bands = { deltaUv: 0.003, chroma: 1 }
+type Measure = 'deltaUv' | 'chroma' | 'temperature'
 
-/** Grey tracking: how far from the aim's white each grey is, as Δu′v′ and as chroma. */
-export function GreyChart({ metrics, previous }: { metrics: Metrics; previous: Metrics | null }) {
-  const points = metrics.greys.map((g, i) => ({
+/** What is drawn of greys: its name, digits, and the rule whose near edge is its band (else the band given). */
+const measures: Readonly<
+  Record<Measure, { label: string; axis: string; digits: number; metric?: LimitedMetric; band: number }>
+> = {
+  deltaUv: { label: 'Δu′v′', axis: 'Δu′v′ to the aim’s white', digits: 4, metric: 'worstGreyDeltaUv', band: 0.003 },
+  chroma: { label: 'Chroma', axis: 'chroma difference', digits: 1, metric: 'worstGreyChroma', band: 1 },
+  temperature: { label: 'Temperature', axis: 'K', digits: 0, band: 0 },
+}
+/** Greys darker than this have too little light for a temperature to mean anything, signal. */
+const darkest = 0.08
+
+interface Point {
+  level: number
+  value: number | null
+  previous?: number | null
+}
+
+/** Correlated temperature of each grey, K; null where it has none. */
+function temperaturesOf(m: Metrics): Map<number, number | null> {
+  return new Map(
+    m.patches
+      .filter(({ rgb: [r, g, b] }) => r === g && g === b && r >= darkest && r < 1)
+      .map((p) => [p.rgb[0], correlatedColorTemperature(convertXyzToChromaticity(p.xyz))?.cct ?? null]),
+  )
+}
+
+/** Grey tracking by level: how far each grey is from the aim's white as Δu′v′ and as chroma, or its temperature. */
+export function GreyChart({
+  metrics,
+  previous,
+  limits,
+}: {
+  metrics: Metrics
+  previous: Metrics | null
+  limits: Limits
+}) {
+  const [measure, setMeasure] = useState<Measure>('chroma')
+  if (!metrics.greys.length) return <p className="none">No grey was read between black and white.</p>
+  const { axis: name, digits, metric, band } = measures[measure]
+  const valuesOf = (m: Metrics): Map<number, number | null> =>
+    measure === 'temperature' ? temperaturesOf(m) : new Map(m.greys.map((g) => [g.level, g[measure]]))
+  const [own, before] = [valuesOf(metrics), previous && valuesOf(previous)]
+  const points = metrics.greys.map((g): Point => ({
     level: g.level * 100,
-    deltaUv: g.deltaUv,
-    chroma: g.chroma,
-    previousUv: previous?.greys[i]?.deltaUv,
-    previousChroma: previous?.greys[i]?.chroma,
+    value: own.get(g.level) ?? null,
+    previous: before?.get(g.level),
   }))
-  const ticksOf = (key: 'deltaUv' | 'chroma') => niceTicks(0, Math.max(bands[key] * 1.3, ...points.map((p) => p[key])))
-  const panel = (key: 'deltaUv' | 'chroma', before: string, name: string, digits: number, last: boolean) => (
-    <ResponsiveContainer width="100%" height={last ? '54%' : '46%'}>
-      <ComposedChart data={points} margin={{ top: 8, right: 16, bottom: last ? 16 : 4, left: 0 }}>
-        <CartesianGrid {...grid} />
-        <ReferenceArea
-          y1={0}
-          y2={bands[key]}
-          fill="var(--raised)"
-          fillOpacity={1}
-          stroke="var(--line)"
-          strokeWidth={0.5}
-        />
-        <XAxis
-          dataKey="level"
-          type="number"
-          domain={[0, 100]}
-          ticks={[0, 25, 50, 75, 100]}
-          {...axis}
-          label={last ? { value: 'signal, %', position: 'insideBottom', offset: -10, ...label } : undefined}
-        />
-        <YAxis
-          width={76}
-          domain={[0, ticksOf(key)[ticksOf(key).length - 1]]}
-          ticks={ticksOf(key)}
-          tickFormatter={(v: number) => v.toFixed(digits)}
-          {...axis}
-          label={{ value: name, angle: -90, position: 'insideLeft', offset: 14, ...label }}
-        />
-        <Tooltip
-          {...tooltip}
-          labelFormatter={(v) => `signal ${v} %`}
-          formatter={(v) => Number(v).toFixed(digits + 1)}
-        />
-        {previous && <Line {...previousLine} dataKey={before} name="previous" />}
-        <Line {...measuredLine} dataKey={key} name="measured" dot={{ r: 2, fill: 'var(--text)', strokeWidth: 0 }} />
-      </ComposedChart>
-    </ResponsiveContainer>
+  const near = limits.rules.find((r) => r.metric === metric && !r.levels)?.near ?? band
+  const values = points.flatMap((p) => (p.value === null ? [] : [p.value]))
+  const aim = measure === 'temperature' ? metrics.aimWhiteTemperature : 0
+  const ticks = niceTicks(
+    measure === 'temperature' ? Math.min(...values, aim ?? Infinity) : 0,
+    Math.max(near * 1.3, ...values, aim ?? 0),
   )
   return (
     <>
-      {panel('deltaUv', 'previousUv', 'Δu′v′ to the aim’s white', 4, false)}
-      {panel('chroma', 'previousChroma', 'chroma difference', 1, true)}
+      <div style={{ padding: '2px 12px 0' }}>
+        <Segmented<Measure>
+          size="small"
+          aria-label="Grey figure shown"
+          value={measure}
+          onChange={setMeasure}
+          options={(Object.keys(measures) as Measure[]).map((value) => ({ value, label: measures[value].label }))}
+        />
+      </div>
+      <ResponsiveContainer width="100%" height="94%">
+        <ComposedChart data={points} margin={{ top: 12, right: 16, bottom: 16, left: 0 }}>
+          <CartesianGrid {...grid} />
+          {measure !== 'temperature' && (
+            <ReferenceArea
+              y1={0}
+              y2={near}
+              fill="var(--raised)"
+              fillOpacity={1}
+              stroke="var(--line)"
+              strokeWidth={0.5}
+            />
+          )}
+          <XAxis
+            dataKey="level"
+            type="number"
+            domain={[0, 100]}
+            ticks={[0, 25, 50, 75, 100]}
+            {...axis}
+            label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }}
+          />
+          <YAxis
+            width={76}
+            domain={[ticks[0], ticks[ticks.length - 1]]}
+            ticks={ticks}
+            tickFormatter={(v: number) => (digits ? v.toFixed(digits) : v.toLocaleString('en'))}
+            {...axis}
+            label={{ value: name, angle: -90, position: 'insideLeft', offset: 14, ...label }}
+          />
+          <Tooltip
+            {...tooltip}
+            labelFormatter={(v) => `signal ${v} %`}
+            formatter={(v) => Number(v).toFixed(digits ? digits + 1 : 0)}
+          />
+          {measure === 'temperature' && aim !== null && (
+            <Line {...aimLine} dataKey={() => aim} name="aim" legendType="none" />
+          )}
+          {previous && <Line {...previousLine} dataKey="previous" name="previous" connectNulls />}
+          <Line {...measuredLine} dataKey="value" name="measured" dot={{ r: 2, fill: 'var(--text)', strokeWidth: 0 }} />
+        </ComposedChart>
+      </ResponsiveContainer>
     </>
   )
 }

@@ -1,33 +1,70 @@
+import { useState } from 'react'
+import { Segmented } from 'antd'
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import type { Metrics } from '@bichroma/core'
-import { niceTicks } from './niceTicks'
+import { niceTicks, type Limits, type Metrics } from '@bichroma/core'
 import { aimLine, axis, band, grid, label, measuredLine, previousLine, tooltip } from './chartStyle'
 
-/** Half the width of the band around the aim's exponent. */
-const tolerance = 0.05
+const signal = { dataKey: 'level', type: 'number', domain: [0, 100], ticks: [0, 25, 50, 75, 100], ...axis } as const
+/** Half the width of the band around the aim's exponent, where no rule limits the tone. */
+const exponentBand = 0.05
 
-/** Tone response: the exponent that each grey level has, against the aim's with its band; above, light against signal. */
-export function ToneChart({ metrics, previous }: { metrics: Metrics; previous: Metrics | null }) {
+type Lower = 'error' | 'exponent'
+
+interface Point {
+  level: number
+  measured: number
+  aim: number
+  band: [number, number]
+  previous?: number
+}
+
+/** Tone response: light against signal; below, the error of each grey in lightness with the band that its limits allow, or its exponent. */
+export function ToneChart({
+  metrics,
+  previous,
+  limits,
+}: {
+  metrics: Metrics
+  previous: Metrics | null
+  limits: Limits
+}) {
+  const [lower, setLower] = useState<Lower>('error')
+  if (!metrics.greys.length) return <p className="none">No grey was read between black and white.</p>
   const curve = [
     { level: 0, light: 0, aim: 0 },
     ...metrics.greys.map((g) => ({ level: g.level * 100, light: g.light * 100, aim: g.targetLight * 100 })),
     { level: 100, light: 100, aim: 100 },
   ]
-  const exponents = metrics.greys.map((g, i) => ({
-    level: g.level * 100,
-    measured: g.exponent,
-    aim: g.targetExponent,
-    band: [g.targetExponent - tolerance, g.targetExponent + tolerance],
-    previous: previous?.greys[i]?.exponent,
-  }))
-  const all = exponents.flatMap((e) => [e.measured, ...e.band])
+  const before = new Map(previous?.greys.map((g) => [g.level, g]))
+  const nearOf = (level: number) =>
+    limits.rules.find(
+      (r) => r.metric === 'toneError' && (!r.levels || (level >= r.levels.from && level <= r.levels.to)),
+    )?.near ?? 1
+  const points = metrics.greys.map((g): Point =>
+    lower === 'error'
+      ? {
+          level: g.level * 100,
+          measured: g.lightnessError,
+          aim: 0,
+          band: [-nearOf(g.level), nearOf(g.level)],
+          previous: before.get(g.level)?.lightnessError,
+        }
+      : {
+          level: g.level * 100,
+          measured: g.exponent,
+          aim: g.targetExponent,
+          band: [g.targetExponent - exponentBand, g.targetExponent + exponentBand],
+          previous: before.get(g.level)?.exponent,
+        },
+  )
+  const all = points.flatMap((p) => [p.measured, ...p.band])
   const ticks = niceTicks(Math.min(...all), Math.max(...all))
   return (
     <>
-      <ResponsiveContainer width="100%" height="46%">
+      <ResponsiveContainer width="100%" height="42%">
         <ComposedChart data={curve} margin={{ top: 8, right: 16, bottom: 4, left: -8 }}>
           <CartesianGrid {...grid} />
-          <XAxis dataKey="level" type="number" domain={[0, 100]} ticks={[0, 25, 50, 75, 100]} {...axis} />
+          <XAxis {...signal} />
           <YAxis
             domain={[0, 100]}
             ticks={[0, 25, 50, 75, 100]}
@@ -43,23 +80,34 @@ export function ToneChart({ metrics, previous }: { metrics: Metrics; previous: M
           <Line {...measuredLine} type="monotone" dataKey="light" name="measured" />
         </ComposedChart>
       </ResponsiveContainer>
-      <ResponsiveContainer width="100%" height="54%">
-        <ComposedChart data={exponents} margin={{ top: 8, right: 16, bottom: 16, left: -8 }}>
+      <div style={{ padding: '2px 12px' }}>
+        <Segmented<Lower>
+          size="small"
+          aria-label="Below the curve"
+          value={lower}
+          onChange={setLower}
+          options={[
+            { value: 'error', label: 'Error, ΔL*' },
+            { value: 'exponent', label: 'Exponent' },
+          ]}
+        />
+      </div>
+      <ResponsiveContainer width="100%" height="52%">
+        <ComposedChart data={points} margin={{ top: 8, right: 16, bottom: 16, left: -8 }}>
           <CartesianGrid {...grid} />
-          <XAxis
-            dataKey="level"
-            type="number"
-            domain={[0, 100]}
-            ticks={[0, 25, 50, 75, 100]}
-            {...axis}
-            label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }}
-          />
+          <XAxis {...signal} label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }} />
           <YAxis
             domain={[ticks[0], ticks[ticks.length - 1]]}
             ticks={ticks}
             tickFormatter={(v: number) => v.toFixed(2)}
             {...axis}
-            label={{ value: 'exponent', angle: -90, position: 'insideLeft', offset: 18, ...label }}
+            label={{
+              value: lower === 'error' ? 'ΔL*' : 'exponent',
+              angle: -90,
+              position: 'insideLeft',
+              offset: 18,
+              ...label,
+            }}
           />
           <Tooltip
             {...tooltip}
@@ -70,7 +118,7 @@ export function ToneChart({ metrics, previous }: { metrics: Metrics; previous: M
           />
           <Area {...band} dataKey="band" name="band" />
           <Line {...aimLine} dataKey="aim" name="aim" />
-          {previous && <Line {...previousLine} dataKey="previous" name="previous" />}
+          {previous && <Line {...previousLine} dataKey="previous" name="previous" connectNulls />}
           <Line
             {...measuredLine}
             dataKey="measured"

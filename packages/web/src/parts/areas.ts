@@ -5,6 +5,7 @@ export const areas = [
   { path: '/aims', label: 'Aims', key: 'a' },
   { path: '/runs', label: 'Runs', key: 'u' },
   { path: '/review', label: 'Review', key: 'v' },
+  { path: '/drift', label: 'Drift', key: 't' },
   { path: '/rollout', label: 'Rollout', key: 'o' },
   { path: '/rounds', label: 'Rounds', key: 'd' },
 ] as const

@@ -1,10 +1,12 @@
-import { Table } from 'antd'
-import { useNavigate } from 'react-router'
+import { Button, Table } from 'antd'
+import { Link, useNavigate } from 'react-router'
 import { runKinds } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
 import { useDisplays, useRuns } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
+import { FleetReports } from './FleetReports'
+import { ImportReadings } from './ImportReadings'
 import { formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 
@@ -18,6 +20,12 @@ export function ReviewList() {
         <div>
           <h1>Review</h1>
           <p>What runs achieved, newest first</p>
+        </div>
+        <div className="acts">
+          <Link to="/review/profiles">Look into a profile</Link>
+          <Button onClick={() => void navigate('/review/compare')}>Compare two</Button>
+          <FleetReports />
+          <ImportReadings />
         </div>
       </div>
       <Loaded query={useRuns()}>
@@ -39,16 +47,24 @@ export function ReviewList() {
                 })}
                 columns={[
                   { title: 'Read', render: (_, r) => <span className="fig">{formatMoment(r.judged!.at)}</span> },
-                  { title: 'Display', render: (_, r) => <b style={{ fontWeight: 500 }}>{names.get(r.displayId)}</b> },
+                  {
+                    title: 'Display',
+                    render: (_, r) => <b style={{ fontWeight: 500, whiteSpace: 'nowrap' }}>{names.get(r.displayId)}</b>,
+                  },
                   {
                     title: 'Slot',
                     render: (_, r) => (
-                      <>
+                      <span style={{ whiteSpace: 'nowrap' }}>
                         <span className="fig">{r.slot}</span> {r.label}
-                      </>
+                      </span>
                     ),
                   },
-                  { title: 'Run', render: (_, r) => runKinds[r.kind].label },
+                  {
+                    title: 'Run',
+                    render: (_, r) => (
+                      <span style={{ whiteSpace: 'nowrap' }}>{r.imported ? 'Imported' : runKinds[r.kind].label}</span>
+                    ),
+                  },
                   { title: 'Verdict', render: (_, r) => <VerdictLabel verdict={r.judged!.verdict} /> },
                   {
                     title: 'Average',
@@ -56,7 +72,7 @@ export function ReviewList() {
                     render: (_, r) => <span className="fig">{r.judged!.averageDeltaE.toFixed(2)}</span>,
                   },
                   {
-                    title: 'Worst ΔE',
+                    title: 'Worst',
                     align: 'right',
                     render: (_, r) => <span className="fig">{r.judged!.worstDeltaE.toFixed(2)}</span>,
                   },

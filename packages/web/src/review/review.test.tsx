@@ -40,7 +40,7 @@ describe('aim, achieved and difference', () => {
 })
 
 test('patches are worst first, each as a pair of colours', () => {
-  const html = markup(<PatchTable metrics={metrics} />)
+  const html = markup(<PatchTable metrics={metrics} formula="de2000" />)
   const errors = html
     .split('<tr>')
     .slice(2)
@@ -57,8 +57,8 @@ describe('the chromaticity diagram', () => {
       .map((p) => p.match(/[\d.]+,[\d.]+/g)!.map((c) => c.split(',').map(Number)))
 
   test('draws the locus, the aim’s triangle and the measured one, and the raw panel’s where there is one', () => {
-    expect(corners(markup(<ChromaticityDiagram metrics={metrics} baseline={null} />))).toHaveLength(3)
-    const all = corners(markup(<ChromaticityDiagram metrics={metrics} baseline={metrics} />))
+    expect(corners(markup(<ChromaticityDiagram metrics={metrics} baseline={null} trail={[]} />))).toHaveLength(3)
+    const all = corners(markup(<ChromaticityDiagram metrics={metrics} baseline={metrics} trail={[]} />))
     expect(all).toHaveLength(4)
     expect(all.slice(1).every((p) => p.length === 3)).toBe(true)
     for (const point of all.flat())
@@ -66,14 +66,14 @@ describe('the chromaticity diagram', () => {
   })
 
   test('has one scale on both axes, so that distances are what they seem', () => {
-    const html = markup(<ChromaticityDiagram metrics={metrics} baseline={null} />)
+    const html = markup(<ChromaticityDiagram metrics={metrics} baseline={null} trail={[]} />)
     const xs = [...html.matchAll(/d="M([\d.]+) 10V/g)].map((m) => Number(m[1]))
     const ys = [...html.matchAll(/d="M44 ([\d.]+)H/g)].map((m) => Number(m[1]))
     expect(Math.abs(xs[1] - xs[0] - (ys[0] - ys[1]))).toBeLessThan(1.5)
   })
 
   test('leaves the measured triangle out when its corners were not read', () => {
-    const html = markup(<ChromaticityDiagram metrics={{ ...metrics, primaries: null }} baseline={null} />)
+    const html = markup(<ChromaticityDiagram metrics={{ ...metrics, primaries: null }} baseline={null} trail={[]} />)
     expect(corners(html)).toHaveLength(2)
     expect(html).not.toContain('Primaries, xy')
   })

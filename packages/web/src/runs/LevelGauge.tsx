@@ -1,7 +1,7 @@
+import { niceTicks } from '@bichroma/core'
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import type { LevelGauge as Gauge } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'
-import { niceTicks } from '../charts/niceTicks'
 import { Plane } from '../parts/Plane'
 
 const turnWords: Readonly<Record<Gauge['turn'], { sign: string; words: string }>> = {

@@ -1,8 +1,7 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
-import { runKinds } from '@bichroma/core'
+import { niceTicks, runKinds } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'
-import { niceTicks } from '../charts/niceTicks'
 import { Plane } from '../parts/Plane'
 
 /** A residual that no eye sees on a grey. */

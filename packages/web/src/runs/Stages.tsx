@@ -1,4 +1,12 @@
-import { baselinePatchesOf, heldStates, provePatchesOf, runKinds, stageLabels, type Stage } from '@bichroma/core'
+import {
+  baselinePatchesOf,
+  checkPlans,
+  heldStates,
+  provePatchesOf,
+  runKinds,
+  stageLabels,
+  type Stage,
+} from '@bichroma/core'
 import type { RunDetail, StageRecord } from '@bichroma/contract'
 import { formatDuration, formatLeft, formatMoment } from '../parts/times'
 import { Confirmations, toLookAt } from './Confirmations'
@@ -11,7 +19,10 @@ const ahead: Readonly<Record<Stage, (run: RunDetail) => string>> = {
   shape: ({ kind, sampling }) =>
     kind === 'refresh' ? 'What changed since the last full run' : `Greys in rounds and colours, ${sampling}`,
   load: () => 'Tables to the slot, read back, compared',
-  prove: ({ kind }) => `${provePatchesOf(kind).length} patches that shaping did not use`,
+  prove: ({ kind, patches }) =>
+    patches
+      ? `${patches.kind === 'plan' ? checkPlans[patches.name].patches.length : patches.patches.length} patches${patches.kind === 'own' ? ` from ${patches.fileName}` : ''}`
+      : `${provePatchesOf(kind).length} patches that shaping did not use`,
   file: ({ kind }) => (runKinds[kind].writes ? 'Profile, report, next due line' : 'Report'),
 }
 

@@ -14,6 +14,7 @@ import {
   startRunSchema,
   validate,
   type Begins,
+  type ChosenPatches,
   type DisplaySummary,
   type Instrument,
   type ProfilePolicy,
@@ -32,6 +33,7 @@ import { Rack } from '../register/Rack'
 import { HowMuch, type Effort } from './HowMuch'
 import { OutlookTable } from './OutlookTable'
 import { ProfileChoice } from './ProfileChoice'
+import { WhichPatches } from './WhichPatches'
 
 /** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */
 export function StartRun() {
@@ -72,16 +74,18 @@ function StartRunOf({
   const [chosenAim, setChosenAim] = useState<number | null>(null)
   const [{ sampling, budget }, choose] = useState<Effort>({ sampling: 'usual', budget: null })
   const [begins, setBegins] = useState<Begins>('now')
+  const [patches, setPatches] = useState<ChosenPatches>({ kind: 'plan', name: 'usual' })
+  const [alsoSlots, setAlsoSlots] = useState<readonly number[]>([])
   const [chosenProfile, setChosenProfile] = useState<ProfilePolicy | null>(null)
   const [problem, setProblem] = useState<ApiProblem | null>(null)
   const start = useSend(
-    async (input: StartRunInput) => {
-      const { id } = await ask<{ id: number }>(
-        'POST',
-        '/runs',
-        validate(startRunSchema as yup.Schema<StartRunInput>, input),
-      )
-      void navigate(input.begins === 'now' ? `/runs/${id}` : '/runs')
+    async (inputs: readonly StartRunInput[]) => {
+      const ids: number[] = []
+      for (const input of inputs) {
+        const body = validate(startRunSchema as yup.Schema<StartRunInput>, input)
+        ids.push((await ask<{ id: number }>('POST', '/runs', body)).id)
+      }
+      void navigate(inputs.length === 1 && inputs[0].begins === 'now' ? `/runs/${ids[0]}` : '/runs')
     },
     (refused) => setProblem(refused),
   )
@@ -99,6 +103,7 @@ function StartRunOf({
     aims[0]
   const workstation = workstations.find((w) => w.id === display.workstationId)
   const profile = chosenProfile ?? policy
+  const slotsToRun = kind === 'check' ? [slot.number, ...alsoSlots.filter((n) => n !== slot.number)] : [slot.number]
   return (
     <>
       <div className="top">
@@ -143,6 +148,15 @@ function StartRunOf({
                 />
               </Form.Item>
             )}
+            {kind === 'check' && (
+              <WhichPatches
+                patches={patches}
+                onChoose={setPatches}
+                slots={display.slots.filter((s) => s.label && s.number !== slot.number)}
+                also={alsoSlots}
+                onAlso={setAlsoSlots}
+              />
+            )}
             {kind === 'full' && <HowMuch {...{ sampling, budget }} onChange={choose} />}
             <Form.Item label="Begins" extra={begins === 'night' ? <NightWindow /> : undefined}>
               <Segmented<Begins>
@@ -163,18 +177,24 @@ function StartRunOf({
             loading={start.isPending}
             disabled={(traits.aim === 'slot' && !slot.label) || (choosesAim && !aim)}
             onClick={() =>
-              start.mutate({
-                displayId: display.id,
-                kind,
-                slot: slot.number,
-                begins,
-                ...(choosesAim ? { aimId: aim.id } : {}),
-                ...(kind === 'full' ? { overwrites: slot.label ?? '', ...(budget ? { budget } : { sampling }) } : {}),
-                ...(traits.writes && chosenProfile ? { profile: chosenProfile } : {}),
-              })
+              start.mutate(
+                slotsToRun.map((number, i) => ({
+                  displayId: display.id,
+                  kind,
+                  slot: number,
+                  // One after another: the display serves one run at a time.
+                  begins: i > 0 && begins === 'now' ? ('turn' as const) : begins,
+                  ...(kind === 'check' ? { patches } : {}),
+                  ...(choosesAim ? { aimId: aim.id } : {}),
+                  ...(kind === 'full' ? { overwrites: slot.label ?? '', ...(budget ? { budget } : { sampling }) } : {}),
+                  ...(traits.writes && chosenProfile ? { profile: chosenProfile } : {}),
+                })),
+              )
             }
           >
-            {buttonWords(kind, slot, begins)}
+            {slotsToRun.length > 1
+              ? `${begins === 'now' ? 'Start' : 'Queue'} ${slotsToRun.length} check runs, slots ${slotsToRun.join(', ')}`
+              : buttonWords(kind, slot, begins)}
           </Button>
           <p className="small quiet" style={{ marginTop: 10 }}>
             Stages: {traits.stages.map((s) => stageLabels[s]).join(', ')}.

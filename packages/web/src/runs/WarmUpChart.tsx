@@ -1,7 +1,7 @@
+import { niceTicks } from '@bichroma/core'
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import type { StageRecord } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'
-import { niceTicks } from '../charts/niceTicks'
 import { Plane } from '../parts/Plane'
 
 /** White's luminance while the run waits for the display to come to rest. */

@@ -144,6 +144,8 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   readings: 2,
   judged: null,
   message: null,
+  imported: null,
+  patches: null,
   aim,
   resolvedAim: resolved,
   limits,

@@ -1,4 +1,4 @@
-import { dueLine, ownProfilePatches, runKinds, writeReport, type PatchReading } from '@bichroma/core'
+import { dueLine, ownProfilePatches, runKinds, type PatchReading } from '@bichroma/core'
 import { displayEntity, slotEntity } from '../../register/entities'
 import { WhiteWatch } from '../guardedReadings'
 import { fileProfile } from '../profile/fileProfile'
@@ -13,15 +13,11 @@ async function ownReadings(context: RunContext): Promise<PatchReading[]> {
 }
 
 /**
- * File: the profile from what Prove measured, the report, and where the kind of run settles it the slot's new judgement,
+ * File: the profile from what Prove measured, and where the kind of run settles it the slot's new judgement,
  * and with it the due line. `readings`: those of Prove, null for a run without.
  */
-export async function file(
-  context: RunContext,
-  readings: readonly PatchReading[] | null,
-  accountName: string,
-): Promise<void> {
-  const { run, display, instrument, workstation, services } = context
+export async function file(context: RunContext, readings: readonly PatchReading[] | null): Promise<void> {
+  const { run, display, services } = context
   const kind = runKinds[run.kind]
   const at = run.summary?.at ?? (await context.step('filed at', async () => services.now()))
   const evidence: string[] = []
@@ -40,28 +36,18 @@ export async function file(
   const { activeSlot } = await context.step('slot at the end', (send) => send('display.getControls', {}))
   await services.data.getRepository(displayEntity).update({ id: display.id }, { activeSlot })
   const due = kind.settles ? dueLine({ verdict: run.judgement!.verdict, at }, display.checkEveryDays)! : null
+  if (kind.settles) {
+    const { tablesHash } = await services.data
+      .getRepository(slotEntity)
+      .findOneByOrFail({ displayId: display.id, number: run.slot })
+    await context.save({ tablesHash })
+  }
   if (due !== null)
     await services.data
       .getRepository(slotEntity)
       .update({ displayId: display.id, number: run.slot }, { judgedRunId: run.id })
   evidence.push(
-    due === null
-      ? 'Report kept; the slot’s verdict stays as it was'
-      : `Report kept; due again ${new Date(due).toISOString().slice(0, 10)}`,
+    due === null ? 'The slot’s verdict stays as it was' : `Due again ${new Date(due).toISOString().slice(0, 10)}`,
   )
-  const report = writeReport({
-    title: `${kind.label}, ${display.name}, slot ${run.slot}`,
-    display: `${display.maker} ${display.model}, serial ${display.serial}, firmware ${display.firmware}`,
-    workstation: workstation.name,
-    instrument: `${instrument.maker} ${instrument.model}, serial ${instrument.serial}`,
-    by: accountName,
-    at,
-    dueAt: due,
-    aimName: run.label,
-    metrics: run.metrics!,
-    judgement: run.judgement!,
-    profileName: run.profileName,
-  })
-  await context.save({ reportHash: await services.contents.put(new TextEncoder().encode(report)) })
   await context.note({ endedAt: services.now(), evidence })
 }

@@ -1,6 +1,9 @@
-import { computeMetrics, judge, provePatchesOf, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
+import { computeMetrics, figureUncertainties, judge, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../runContext'
+import { noiseOfInstrument } from '../instrumentNoise'
+import { summaryOf } from '../judgedSummary'
+import { provePatchesFor } from '../patchesOf'
 import { RunFailed } from '../runErrors'
 
 /** Prove: patches that shaping never read, through the slot, judged against the limits. */
@@ -9,7 +12,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const aim = run.resolvedAim
   if (!aim) throw new RunFailed('The slot’s aim is not known, so there is nothing to judge by. Start a full run.')
   await context.want('prove through the slot', { pipeline: 'slot', slot: run.slot })
-  const wishes = provePatchesOf(run.kind).map(({ name, rgb }) => ({
+  const wishes = provePatchesFor(run).map(({ name, rgb }) => ({
     name,
     rgb,
     deltaEOf: (got: PatchReading['xyz']) => residual(aim, quantizeSignal(rgb, context.facts.signalBits), got),
@@ -17,37 +20,10 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const { watch, white } = await WhiteWatch.start(context, wishes[0])
   const readings = [white, ...(await watch.read(wishes.slice(1)))]
   const metrics = computeMetrics(readings, aim)
-  const judgement = judge(metrics, run.limits)
-  const {
-    averageDeltaE,
-    worstDeltaE,
-    worstPatch,
-    luminance,
-    white: measuredWhite,
-    aimWhite,
-    whiteTemperature,
-    aimWhiteTemperature,
-    whiteDeltaUv,
-  } = metrics
-  await context.save({
-    metrics,
-    judgement,
-    summary: {
-      runId: run.id,
-      at: context.services.now(),
-      verdict: judgement.verdict,
-      sentence: judgement.sentence,
-      averageDeltaE,
-      worstDeltaE,
-      worstPatch,
-      luminance,
-      white: measuredWhite,
-      aimWhite,
-      whiteTemperature,
-      aimWhiteTemperature,
-      whiteDeltaUv,
-    },
-  })
+  const noise = await noiseOfInstrument(context.services.data, context.instrument.id)
+  const judgement = judge(metrics, run.limits, noise ? figureUncertainties(readings, aim, run.limits, noise) : [])
+  await context.save({ metrics, judgement, summary: summaryOf(run.id, context.services.now(), metrics, judgement) })
+  const { averageDeltaE, worstDeltaE, worstPatch } = metrics
   await context.note({
     endedAt: context.services.now(),
     evidence: [

@@ -2,6 +2,7 @@ import { plannedReadings, runKinds } from '@bichroma/core'
 import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
 import { slotEntity } from '../../register/entities'
+import { provePatchesFor } from '../patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
 import { judgeReadiness, type Confirmations, type ReadinessFacts } from '../readiness/rules'
@@ -21,7 +22,13 @@ export async function ready(context: RunContext): Promise<void> {
   const facts = await context.step('readiness', () => findOut(context), false)
   if (facts.display) {
     const { holds, resetSeconds, writeSeconds } = facts.display
-    context.planned = plannedReadings(context.run.kind, holds, context.run.sampling)
+    context.planned = plannedReadings(
+      context.run.kind,
+      holds,
+      context.run.sampling,
+      undefined,
+      provePatchesFor(context.run).length,
+    )
     // Read back after it is written.
     context.loadSeconds = resetSeconds + 1.5 * writeSeconds + 2
   }
@@ -162,6 +169,19 @@ async function noteFormer(
       `Slot ${run.slot} no longer holds the tables of “${row.label}”: somebody has written to it. Start a full run into it.`,
     )
   await send('display.activateSlot', { slot: run.slot })
-  const { backlight } = await send('display.getControls', {})
+  const { backlight, activeSlot: shown } = await send('display.getControls', {})
+  if (shown !== run.slot) throw new RunFailed(await wrongSlot(services.data, display, run, shown))
   return { activeSlot, backlight, label: held.label, hash: held.hash ?? null, row }
+}
+
+/** That the display shows another slot than the run's, by name. */
+async function wrongSlot(
+  data: RunContext['services']['data'],
+  display: RunContext['display'],
+  run: RunContext['run'],
+  shown: number,
+): Promise<string> {
+  const row = await data.getRepository(slotEntity).findOneBy({ displayId: display.id, number: shown })
+  const holds = row?.label ? ` “${row.label}”` : ''
+  return `${display.name} shows slot ${shown}${holds}, not slot ${run.slot} “${run.label}”, and does not switch by command. Press its own slot button until it shows slot ${run.slot}, and start again.`
 }

@@ -1,0 +1,97 @@
+import type { DataSource } from 'typeorm'
+import { figureKey, forecastRule, formulaOf, runKinds, slotDrift } from '@bichroma/core'
+import type { DisplayEvent, RuleDrift, SlotHistory } from '@bichroma/contract'
+import { limitsEntity } from '../aims/entities'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { displayEntity, instrumentEntity, slotEntity } from '../register/entities'
+import { runEntity } from '../runs/entities'
+import { displayEventEntity, slotDriftEntity } from './entities'
+import { fleetDrift, nameOf } from './fleet'
+import { historyOf } from './history'
+
+/** How displays change over months, and when they will leave their limits. */
+export function driftRoutes(api: Api, data: DataSource, now: () => number): void {
+  api.on('GET /drift', () => fleetDrift(data, now()))
+  api.on('GET /drift/:displayId', async (request) => {
+    const displayId = idOf(request, 'displayId')
+    const asked = request.query.slot
+    if (asked !== undefined && !/^[1-8]$/.test(String(asked)))
+      throw new Refusal('invalid-input', '“slot” must be the number of a slot, 1 to 8.', 'slot')
+    return slotHistory(data, displayId, asked === undefined ? null : Number(asked), now())
+  })
+}
+
+async function slotHistory(
+  data: DataSource,
+  displayId: number,
+  asked: number | null,
+  now: number,
+): Promise<SlotHistory> {
+  const display = await data.getRepository(displayEntity).findOneBy({ id: displayId })
+  if (!display) throw new Refusal('not-found', `There is no display ${displayId}.`)
+  const followed = await data.getRepository(slotDriftEntity).find({
+    select: { id: true, slot: true, label: true },
+    where: { displayId },
+    order: { slot: 'ASC' },
+  })
+  const slots = followed.map(({ slot, label }) => ({ number: slot, label }))
+  const slot = asked ?? slots.find((s) => s.number === display.activeSlot)?.number ?? slots[0]?.number ?? 1
+  const limits = await data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })
+  const formula = formulaOf(limits.limits)
+  const rows = await historyOf(data, displayId, slot)
+  const instruments = new Map((await data.getRepository(instrumentEntity).find()).map((i) => [i.id, nameOf(i)]))
+  const history = rows.map(({ runId, at, kind, imported, calibrated, segment, instrumentId, verdict, figures }) => ({
+    runId,
+    at,
+    kind,
+    imported,
+    calibrated,
+    segment,
+    instrument: instruments.get(instrumentId)!,
+    verdict,
+    figures,
+  }))
+  const newest = rows[rows.length - 1]
+  const run = newest
+    ? await data
+        .getRepository(runEntity)
+        .findOneOrFail({ select: { id: true, summary: true }, where: { id: newest.runId } })
+    : null
+  const drift = run && slotDrift(rows, run.summary!.aimWhite)
+  return {
+    displayName: display.name,
+    slot,
+    label: newest?.label ?? (await data.getRepository(slotEntity).findOneBy({ displayId, number: slot }))?.label ?? '',
+    slots,
+    limitsName: limits.name,
+    formula,
+    history,
+    rules: drift
+      ? limits.limits.rules.map((rule): RuleDrift => {
+          const key = figureKey(rule, formula)
+          return {
+            rule,
+            key,
+            trend: drift.trends[key] ?? null,
+            forecast: forecastRule(drift, rule, formula, { edge: rule.hard, now }),
+          }
+        })
+      : [],
+    events: [
+      ...history
+        .filter((h) => h.calibrated)
+        .map((h): DisplayEvent => ({ at: h.at, kind: 'calibrated', text: runKinds[h.kind].label })),
+      ...history
+        .slice(1)
+        .flatMap((h, i): DisplayEvent[] =>
+          h.instrument === history[i].instrument
+            ? []
+            : [{ at: h.at, kind: 'instrument', text: `Read with ${h.instrument} from here` }],
+        ),
+      ...(await data.getRepository(displayEventEntity).find({ where: { displayId } })).map(
+        ({ at, kind, text }): DisplayEvent => ({ at, kind, text }),
+      ),
+    ].sort((a, b) => a.at - b.at),
+  }
+}

@@ -1,0 +1,63 @@
+import { readFile } from 'node:fs/promises'
+import { createRequire } from 'node:module'
+import {
+  fleetReport,
+  runReport,
+  writeFleetCsv,
+  writeHtmlReport,
+  writePatchesCsv,
+  writeRunReadings,
+  type FleetReportFacts,
+  type ReportDocument,
+  type RunReportFacts,
+} from '@bichroma/core'
+import type { Logo } from '../studio/logo'
+import { writePdfReport } from './writePdf'
+
+/** What a report can be had as: its media type, and the ending of its name. */
+export const reportForms = {
+  html: { type: 'text/html; charset=utf-8', ending: 'html' },
+  pdf: { type: 'application/pdf', ending: 'pdf' },
+  csv: { type: 'text/csv; charset=utf-8', ending: 'csv' },
+  cgats: { type: 'text/plain; charset=utf-8', ending: 'cgats' },
+} as const
+export type ReportForm = keyof typeof reportForms
+
+let font: Promise<string> | null = null
+/** The interface's own type, for reports that carry it with them. */
+const reportFont = () =>
+  (font ??= readFile(
+    createRequire(import.meta.url).resolve('@fontsource/spline-sans/files/spline-sans-latin-400-normal.woff2'),
+    'base64',
+  ))
+
+async function asDocument(report: ReportDocument, form: 'html' | 'pdf', logo: Logo | null): Promise<Buffer> {
+  if (form === 'pdf') return writePdfReport(report, logo && Buffer.from(logo.bytes))
+  const dataUrl = logo && `data:${logo.type};base64,${Buffer.from(logo.bytes).toString('base64')}`
+  return Buffer.from(writeHtmlReport(report, { font: await reportFont(), logo: dataUrl }))
+}
+
+/** A run's report in one of its forms; `whole` adds the evidence of every stage. */
+export async function writeRunReport(
+  facts: RunReportFacts,
+  form: ReportForm,
+  { whole, logo }: { readonly whole: boolean; readonly logo: Logo | null },
+): Promise<Buffer> {
+  if (form === 'csv') return Buffer.from(writePatchesCsv(facts.metrics))
+  if (form === 'cgats') return Buffer.from(writeRunReadings(facts))
+  return asDocument(runReport(facts, { whole }), form, logo)
+}
+
+/** The fleet's report; CGATS has no form for it. */
+export const writeFleetReport = async (
+  facts: FleetReportFacts,
+  form: Exclude<ReportForm, 'cgats'>,
+  logo: Logo | null,
+): Promise<Buffer> => (form === 'csv' ? Buffer.from(writeFleetCsv(facts)) : asDocument(fleetReport(facts), form, logo))
+
+/** A name that every system takes for a file. */
+export const fileNameOf = (words: string, ending: string): string =>
+  `${words
+    .normalize('NFKD')
+    .replace(/[^\p{L}\p{N}]+/gu, '-')
+    .replace(/^-+|-+$/g, '')}.${ending}`

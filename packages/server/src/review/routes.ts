@@ -1,0 +1,141 @@
+import type { Response } from 'express'
+import type { DataSource } from 'typeorm'
+import { In, LessThanOrEqual } from 'typeorm'
+import { importReadingsSchema, validate, yup, type RunReview, type TrailPoint } from '@bichroma/contract'
+import type { ContentStore } from '../data/contents'
+import { validationEntity } from '../drift/entities'
+import { studioLogo } from '../studio/logo'
+import { studioSettings } from '../studio/settings'
+import { version } from '../version'
+import { idOf, type Api } from '../http/api'
+import { displayEntity } from '../register/entities'
+import { runEntity } from '../runs/entities'
+import { summarizeRuns } from '../runs/summaries'
+import { importReadings } from './importReadings'
+import { judgedRun, type JudgedRun } from './judgedRun'
+import { fleetRows, runReportFacts } from './reportFacts'
+import { fileNameOf, reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
+import { sendRoomReports } from './roomReports'
+
+export interface ReviewServices {
+  readonly data: DataSource
+  readonly contents: ContentStore
+  readonly now: () => number
+  readonly changed: () => void
+}
+
+/** Validations of a slot that lead up to one, newest last. */
+const longestTrail = 12
+
+async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[]; trail: TrailPoint[] }> {
+  const at = row.summary!.at
+  const before = await data.getRepository(validationEntity).find({
+    select: { id: true, runId: true, at: true },
+    where: { displayId: row.displayId, slot: row.slot, label: row.label, at: LessThanOrEqual(at) },
+    order: { at: 'DESC', id: 'DESC' },
+    take: longestTrail,
+  })
+  const ids = before.map((v) => v.runId).filter((id) => id !== row.id)
+  const runs = await data.getRepository(runEntity).find({ select: { id: true, metrics: true }, where: { id: In(ids) } })
+  const metricsOf = new Map(runs.map((r) => [r.id, r.metrics]))
+  const trail = before
+    .filter((v) => v.runId !== row.id)
+    .reverse()
+    .flatMap(({ runId, at }): TrailPoint[] => {
+      const metrics = metricsOf.get(runId)
+      return metrics ? [{ runId, at, white: metrics.white, primaries: metrics.primaries }] : []
+    })
+  return { ids, trail }
+}
+
+export function reviewRoutes(api: Api, services: ReviewServices): void {
+  const { data, contents, now, changed } = services
+
+  api.on('GET /runs/:id/review', async (request): Promise<RunReview> =>
+    reviewOf(data, await judgedRun(data, idOf(request))),
+  )
+  api.on('POST /displays/:id/validations', async (request, response) => {
+    const input = validate(importReadingsSchema, request.body)
+    const id = await importReadings(services, idOf(request), input, request.account.id)
+    changed()
+    response.status(201)
+    return { id }
+  })
+
+  api.on('GET /runs/:id/report', async (request, response) => {
+    const { as, evidence } = validate(runReportQuery, request.query)
+    const facts = await runReportFacts(data, await judgedRun(data, idOf(request)))
+    const logo = await studioLogo(data, contents)
+    const name = `${facts.display.name} slot ${facts.slot} ${dayOf(facts.run.at)}`
+    sendReport(response, as, name, await writeRunReport(facts, as, { whole: evidence === '1', logo }))
+  })
+  api.on('GET /reports/fleet', async (request, response) => {
+    const { as, on } = validate(fleetReportQuery, request.query)
+    const end = on === undefined ? now() : Date.parse(`${on}T23:59:59.999Z`)
+    const studio = (await studioSettings(data)).studioName
+    const facts = { studio, version, on: end, rows: await fleetRows(data, end) }
+    sendReport(response, as, `Fleet ${dayOf(end)}`, await writeFleetReport(facts, as, await studioLogo(data, contents)))
+  })
+  api.on('GET /rooms/:id/reports', (request, response) => sendRoomReports(services, idOf(request), response))
+}
+
+export const dayOf = (at: number) => new Date(at).toISOString().slice(0, 10)
+
+const isDay = (value: string | undefined) =>
+  value === undefined || (/^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(`${value}T00:00:00Z`)))
+
+const runReportQuery = yup
+  .object({
+    as: yup
+      .string<ReportForm>()
+      .oneOf(Object.keys(reportForms) as ReportForm[])
+      .default('html'),
+    evidence: yup.string().oneOf(['0', '1']).default('0'),
+  })
+  .noUnknown()
+const fleetForms = ['html', 'pdf', 'csv'] as const
+const fleetReportQuery = yup
+  .object({
+    as: yup
+      .string<(typeof fleetForms)[number]>()
+      .oneOf([...fleetForms])
+      .default('html'),
+    on: yup
+      .string()
+      .strict()
+      .test('day', ({ path }) => `“${path}” must be a day, as in 2026-11-24.`, isDay)
+      .optional(),
+  })
+  .noUnknown()
+
+/** Sends a report: pages to look at, figures and PDF to keep. */
+function sendReport(response: Response, form: ReportForm, name: string, bytes: Buffer): void {
+  const { type, ending } = reportForms[form]
+  if (form !== 'html') response.attachment(fileNameOf(name, ending))
+  response
+    .set('content-type', type)
+    .set('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:")
+    .send(bytes)
+}
+
+async function reviewOf(data: DataSource, row: JudgedRun): Promise<RunReview> {
+  const { ids, trail } = await trailOf(data, row)
+  const before = ids.length ? await data.getRepository(runEntity).findOneBy({ id: ids[0] }) : null
+  const [run, previous] = await summarizeRuns(data, before ? [row, before] : [row])
+  const { name } = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
+  return {
+    run,
+    displayName: name,
+    aim: row.aim,
+    resolvedAim: row.resolvedAim,
+    limits: row.limits,
+    metrics: row.metrics,
+    judgement: row.judgement,
+    baseline: row.baseline,
+    previous: before?.metrics && previous ? { run: previous, metrics: before.metrics } : null,
+    trail,
+    profileHash: row.profileHash,
+    profileName: row.profileName,
+    reportHash: row.reportHash,
+  }
+}

@@ -1,0 +1,53 @@
+import { formatSigned } from '@bichroma/core'
+import type { InstrumentReading } from '@bichroma/contract'
+import { Plane } from '../parts/Plane'
+
+/** Instruments beside each other: how each reads on slots that others read too. One that stands out is told with its evidence. */
+export function InstrumentStandings({ instruments }: { instruments: InstrumentReading[] }) {
+  const outlying = instruments.filter((i) => i.stands)
+  return (
+    <Plane title="Instruments beside each other" aside="on slots they share" className="groups">
+      {instruments.length === 0 ? (
+        <p className="none">No slot has been read by two instruments yet.</p>
+      ) : (
+        <>
+          <table className="figures">
+            <thead>
+              <tr>
+                <th>instrument</th>
+                <th>slots</th>
+                <th>luminance</th>
+                <th>X</th>
+                <th>Z</th>
+              </tr>
+            </thead>
+            <tbody>
+              {instruments.map((i) => (
+                <tr key={i.instrumentId} className={i.stands ? 'asks' : undefined}>
+                  <td>{i.name}</td>
+                  <td className="fig">{i.slots}</td>
+                  {[i.luminance, i.x, i.z].map((v, k) => (
+                    <td key={k} className="fig">
+                      {formatSigned(v, 1)} %
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          <div className="evidence">
+            {outlying.length ? (
+              outlying.map((i) => (
+                <p key={i.instrumentId} role="note">
+                  {i.sentence}
+                </p>
+              ))
+            ) : (
+              <p className="second">None reads differently from the others by more than chance.</p>
+            )}
+          </div>
+        </>
+      )}
+    </Plane>
+  )
+}

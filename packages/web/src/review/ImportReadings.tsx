@@ -1,0 +1,131 @@
+import { App, Button, DatePicker, Form, Input, Modal, Select } from 'antd'
+import dayjs, { type Dayjs } from 'dayjs'
+import { useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { importReadingsSchema, roleCovers, type ImportReadings as Input_ } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useAims, useDisplays, useSend, useSession } from '../api/queries'
+import { checked, showProblem } from '../parts/useYupForm'
+
+interface Fields {
+  displayId: number
+  slot: number
+  aimId?: number
+  instrument: string
+  readAt: Dayjs
+}
+
+/** Takes in readings that another tool measured: judged, kept and trended like a run, and marked as imported. */
+export function ImportReadings() {
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const [open, setOpen] = useState(false)
+  if (!roleCovers(role, 'technician')) return null
+  return (
+    <>
+      <Button onClick={() => setOpen(true)}>Import readings</Button>
+      {open && <ImportDialog onClose={() => setOpen(false)} />}
+    </>
+  )
+}
+
+function ImportDialog({ onClose }: { onClose: () => void }) {
+  const { message } = App.useApp()
+  const navigate = useNavigate()
+  const [form] = Form.useForm<Fields>()
+  const displays = useDisplays().data ?? []
+  const aims = useAims().data ?? []
+  const [file, setFile] = useState<{ name: string; text: string } | null>(null)
+  const chooser = useRef<HTMLInputElement>(null)
+  const displayId = Form.useWatch('displayId', form)
+  const slotNumber = Form.useWatch('slot', form)
+  const display = displays.find((d) => d.id === displayId)
+  const slot = display?.slots.find((s) => s.number === slotNumber)
+  const send = useSend(
+    async ({ id, input }: { id: number; input: Input_ }) => {
+      const made = await ask<{ id: number }>('POST', `/displays/${id}/validations`, input)
+      void message.success('The readings were judged and kept, marked as imported.')
+      onClose()
+      void navigate(`/review/${made.id}`)
+    },
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const { displayId: id, readAt, ...rest } = form.getFieldsValue(true) as Fields
+    const input = checked(form, importReadingsSchema, {
+      ...rest,
+      readAt: readAt?.valueOf(),
+      fileName: file?.name ?? '',
+      text: file?.text ?? '',
+    })
+    if (input) send.mutate({ id, input })
+  }
+  return (
+    <Modal
+      open
+      title="Import readings measured elsewhere"
+      okText="Import readings"
+      cancelText="Not now"
+      onCancel={onClose}
+      onOk={submit}
+      okButtonProps={{ loading: send.isPending, disabled: !file || !displayId }}
+    >
+      <Form
+        form={form}
+        layout="vertical"
+        initialValues={{
+          displayId: displays[0]?.id,
+          slot: displays[0]?.slots.find((s) => s.active)?.number ?? 1,
+          readAt: dayjs(),
+        }}
+      >
+        <Form.Item label="File" name="text" extra="CGATS.17, CxF3 or CSV: signals as RGB, readings as XYZ in cd/m²">
+          <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
+            <Button onClick={() => chooser.current?.click()}>Choose a file</Button>
+            <span className="second">{file?.name ?? 'none chosen'}</span>
+            <input
+              ref={chooser}
+              type="file"
+              hidden
+              accept=".txt,.ti3,.cgats,.cxf,.xml,.csv"
+              aria-label="File of readings"
+              onChange={(e) => {
+                const chosen = e.target.files?.[0]
+                e.target.value = ''
+                if (chosen) void chosen.text().then((text) => setFile({ name: chosen.name, text }))
+              }}
+            />
+          </div>
+        </Form.Item>
+        <Form.Item label="Display" name="displayId">
+          <Select
+            showSearch={{ optionFilterProp: 'label' }}
+            options={displays.map((d) => ({ value: d.id, label: d.name }))}
+            onChange={(id: number) =>
+              form.setFieldValue('slot', displays.find((d) => d.id === id)?.slots.find((s) => s.active)?.number ?? 1)
+            }
+          />
+        </Form.Item>
+        <Form.Item label="Slot" name="slot">
+          <Select
+            options={display?.slots.map((s) => ({ value: s.number, label: `${s.number} ${s.label ?? 'empty'}` })) ?? []}
+          />
+        </Form.Item>
+        <Form.Item
+          label="Aim to judge by"
+          name="aimId"
+          extra={
+            slot?.label ? `Left empty, it is the slot’s own: “${slot.label}”.` : 'This slot holds no aim: choose one.'
+          }
+        >
+          <Select allowClear options={aims.map((a) => ({ value: a.id, label: a.name }))} />
+        </Form.Item>
+        <Form.Item label="Measured with" name="instrument">
+          <Input placeholder="The instrument’s name" />
+        </Form.Item>
+        <Form.Item label="Measured on" name="readAt">
+          <DatePicker showTime={{ format: 'HH:mm' }} format="D MMM YYYY, HH:mm" style={{ width: '100%' }} />
+        </Form.Item>
+      </Form>
+    </Modal>
+  )
+}

@@ -1,0 +1,12 @@
+import { characterize, type PatchReading } from '@bichroma/core'
+import type { CharacterizationAnswer } from './useCharacterization'
+
+onmessage = ({ data }: MessageEvent<PatchReading[]>) => {
+  let answer: CharacterizationAnswer
+  try {
+    answer = { characterization: characterize(data) }
+  } catch (error) {
+    answer = { problem: (error as Error).message }
+  }
+  postMessage(answer)
+}
