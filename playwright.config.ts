@@ -1,5 +1,5 @@
 import { defineConfig } from '@playwright/test'
-import { chromiumArgs, chromiumPath } from './scripts/chromium.mjs'
+import { chromiumArgs, chromiumPath, webGlArgs } from './scripts/chromium.mjs'
 
 export default defineConfig({
   testDir: 'e2e',
@@ -12,7 +12,7 @@ export default defineConfig({
   outputDir: 'test-results',
   use: {
     viewport: { width: 1280, height: 800 },
-    launchOptions: { executablePath: chromiumPath(), args: chromiumArgs },
+    launchOptions: { executablePath: chromiumPath(), args: [...chromiumArgs, ...webGlArgs] },
     screenshot: 'only-on-failure',
   },
 })

@@ -1,2 +1,3 @@
 export function chromiumPath(options?: { install?: boolean }): string
 export const chromiumArgs: string[]
+export const webGlArgs: string[]

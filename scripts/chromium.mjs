@@ -1,21 +1,12 @@
-import { spawnSync } from 'node:child_process'
-import { must } from './install.mjs'
+import { findProgram, installDebian } from './debian.mjs'
 
-const find = () =>
-  spawnSync('sh', ['-c', 'command -v chromium || command -v chromium-browser'], { encoding: 'utf8' }).stdout.trim()
+const find = () => findProgram('chromium', 'chromium-browser')
 
 /** The path of Debian's Chromium; installs it when it is missing. */
 export function chromiumPath({ install = false } = {}) {
   const found = find()
   if (found || !install) return found
-  console.log('Installing Chromium…')
-  const sudo = process.getuid?.() === 0 ? [] : ['sudo']
-  const [first, ...rest] = [...sudo, 'apt-get']
-  must(first, [...rest, 'update', '-qq'])
-  must(first, [...rest, 'install', '-y', '-qq', 'chromium'], {
-    env: { ...process.env, DEBIAN_FRONTEND: 'noninteractive' },
-    stdio: ['ignore', 'ignore', 'inherit'],
-  })
+  installDebian('chromium')
   return find()
 }
 
@@ -29,3 +20,5 @@ export const chromiumArgs = [
   '--disable-component-update',
   '--disable-sync',
 ]
+/** And for what is drawn in three dimensions: by software, as there is no graphics processor. */
+export const webGlArgs = ['--use-angle=swiftshader', '--enable-unsafe-swiftshader']

@@ -4,6 +4,7 @@ import { mkdtempSync, readFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromiumPath } from './chromium.mjs'
+import { findProgram, installDebian } from './debian.mjs'
 import { installPackages } from './install.mjs'
 
 installPackages()
@@ -11,6 +12,8 @@ if (!chromiumPath({ install: true })) {
   console.error('Chromium could not be installed; the end-to-end tests need it.')
   process.exit(1)
 }
+// What tests open PDF reports with.
+if (!findProgram('pdftotext')) installDebian('poppler-utils')
 const { buildWeb } = await import('./webBuild.mjs')
 
 const results = mkdtempSync(join(tmpdir(), 'bichroma-results-'))

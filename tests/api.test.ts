@@ -166,7 +166,9 @@ describe('bad input', () => {
     await expect(studio.admin.post('/aims', { ...aim, name: 'Atlas web' })).rejects.toThrow(
       'Another aim has this name already',
     )
-    await expect(studio.admin.ask('DELETE', '/limits/1')).rejects.toThrow('Sedge 2 is judged by these limits')
+    await expect(studio.admin.ask('DELETE', `/limits/${studio.ids.limits}`)).rejects.toThrow(
+      'Sedge 2 is judged by these limits',
+    )
     await expect(studio.admin.put('/aims/1', { ...aim, aim: { ...aim.aim, luminance: -1 } })).rejects.toThrow('above 0')
     expect(await studio.admin.get('/aims')).toEqual(before)
   })

@@ -170,5 +170,7 @@ test('a check run judges the slot by its own aim, writes nothing, and moves the 
   expect(now.slots[0].judged!.runId).toBe(check.id)
   expect(now.dueAt! - held.dueAt!).toBeGreaterThan(19 * 86_400_000)
   const review = await studio.admin.get<RunReview>(`/runs/${check.id}/review`)
-  expect(review.previous!.averageDeltaE).toBe(run.judged!.averageDeltaE)
+  expect(review.previous!.run.id).toBe(run.id)
+  expect(review.previous!.metrics.averageDeltaE).toBe(run.judged!.averageDeltaE)
+  expect(review.trail.map((t) => t.runId)).toEqual([run.id])
 })

@@ -327,14 +327,14 @@ describe('bad input: exit code 2, one line that names file, line and field, noth
       /l\.json: “rules\[0\]\.metric” must be one of: averageDeltaE/,
     ],
     [
-      'a figure that the readings do not tell',
+      'readings of which no limited figure can be told',
       () => [
         'judge',
         put('j.csv', 'R,G,B,X,Y,Z\n1,1,1,95,100,108\n0,0,0,0.1,0.1,0.1\n'),
         '--aim',
         sample('aim.json'),
         '--limits',
-        sample('limits.json'),
+        put('greys.json', '{"rules":[{"metric":"greyChroma","near":1,"hard":2}]}'),
       ],
       /j\.csv: “Average grey chroma” has limits, but the readings hold no grey between black and white, so it cannot be told\.$/,
     ],

@@ -1,7 +1,7 @@
 import { readFileSync, statSync, writeFileSync } from 'node:fs'
 import { basename } from 'node:path'
 import { InvalidInput } from '@bichroma/contract'
-import { FormatError, PlanError, ProfileError } from '@bichroma/core'
+import { complaintOf, FormatError, PlanError, ProfileError } from '@bichroma/core'
 
 /** What the command line touches of the world; tests hand in their own. */
 export interface CliIo {
@@ -69,8 +69,7 @@ export function fromFile<T>(path: string, read: () => T): T {
   try {
     return read()
   } catch (error) {
-    if (error instanceof FormatError)
-      throw new BadInput(`${path}${error.line === undefined ? '' : `, line ${error.line}`}: ${error.message}`)
+    if (error instanceof FormatError) throw new BadInput(complaintOf(path, error))
     if (error instanceof ProfileError || error instanceof InvalidInput || error instanceof PlanError)
       throw new BadInput(`${path}: ${error.message}`)
     // The core says with a plain Error what a set of readings lacks.

@@ -146,7 +146,7 @@ export function judge(metrics: Metrics, limits: Limits, uncertainties: readonly 
       `${inside(nameOf(doubtful))} is within the instrument’s repeatability (± ${formatMetric(doubtful.metric, doubtful.uncertainty!)}) of its edge`,
     )
   if (untold.length)
-    pieces.push(`${inside(listed(untold.map(nameOf)))} ${untold.length === 1 ? 'was' : 'were'} not read`)
+    pieces.push(`${listed(untold.map((r) => inside(nameOf(r))))} ${untold.length === 1 ? 'was' : 'were'} not read`)
   return { verdict, rules, formula, sentence: `${pieces.join('; ')}.` }
 }
 

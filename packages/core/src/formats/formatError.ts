@@ -13,6 +13,10 @@ export class FormatError extends Error {
   }
 }
 
+/** What is wrong with a file, in one sentence that names the file, and the line where there is one. */
+export const complaintOf = (fileName: string, error: Error): string =>
+  `${fileName}${error instanceof FormatError && error.line !== undefined ? `, line ${error.line}` : ''}: ${error.message}`
+
 const plainNumber = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,3})?$/
 
 /** A finite number from text; throws FormatError naming the field. */

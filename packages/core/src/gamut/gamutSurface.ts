@@ -50,11 +50,21 @@ export function surfaceOfEncoding(name: StandardPrimaries): GamutSurface {
 /** How far a colour may stick out before it counts as outside, in chroma: less is hardly seen, and within what solids are coarse by. */
 const slack = 3
 
-/** Whether a CIELAB colour lies outside a solid. */
+/** The largest chroma that a solid has at a lightness and hue, or in the slices and sectors beside: near its tips it changes fast. */
+function reachOf({ radius }: GamutSolid, lightness: number, hue: number): number {
+  const slice = Math.floor(lightness)
+  const sector = Math.floor(hue)
+  let most = 0
+  for (let i = Math.max(0, slice - 1); i <= Math.min(lightnessSlices - 1, slice + 1); i++)
+    for (let j = sector - 1; j <= sector + 1; j++)
+      most = Math.max(most, radius[i * hueSectors + ((j + hueSectors) % hueSectors)])
+  return most
+}
+
+/** Whether a CIELAB colour lies outside a solid by more than is coarse about it. */
 export function isOutside(solid: GamutSolid, [L, a, b]: Lab): boolean {
-  const slice = Math.min(lightnessSlices - 1, Math.max(0, Math.floor(L)))
   const hue = ((Math.atan2(b, a) / (2 * Math.PI)) * hueSectors + hueSectors) % hueSectors
-  return Math.hypot(a, b) > solid.radius[slice * hueSectors + Math.min(hueSectors - 1, Math.floor(hue))] + slack
+  return Math.hypot(a, b) > reachOf(solid, Math.min(lightnessSlices - 0.5, Math.max(0, L)), hue) + slack
 }
 
 /** The triangles of a surface of which a corner lies outside a solid: nine numbers each. */

@@ -11,6 +11,7 @@ import { workstationEntity } from '../register/entities'
 import { ContentStore } from './contents'
 import { FirstMigration1764000000000 } from './firstMigration'
 import { SecondMigration1764050000000 } from './secondMigration'
+import { FourthMigration1764200000000 } from './fourthMigration'
 import { ThirdMigration1764140000000 } from './thirdMigration'
 import { insertRow } from './insertRow'
 import { openStore } from './store'
@@ -51,14 +52,19 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(3)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(4)
   await again.destroy()
 })
 
 test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
-  for (const Migration of [ThirdMigration1764140000000, SecondMigration1764050000000, FirstMigration1764000000000])
+  for (const Migration of [
+    FourthMigration1764200000000,
+    ThirdMigration1764140000000,
+    SecondMigration1764050000000,
+    FirstMigration1764000000000,
+  ])
     await new Migration().down(store.createQueryRunner())
   const left = (await store.query(
     `SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT LIKE 'sqlite_%'`,

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
 import {
+  complaintOf,
   computeMetrics,
   FormatError,
   judge,
@@ -109,7 +110,7 @@ function refusing<T>(fileName: string, work: () => T): T {
     return work()
   } catch (error) {
     if (error instanceof RangeError || error instanceof FormatError || (error as Error).constructor === Error)
-      throw new Refusal('invalid-input', `${fileName}: ${(error as Error).message}`, 'text')
+      throw new Refusal('invalid-input', complaintOf(fileName, error as Error), 'text')
     throw error
   }
 }

@@ -35,7 +35,8 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
   const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: row.instrumentId })
   const account = await data.getRepository(accountEntity).findOneBy({ id: row.accountId })
   const stages = await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })
-  const { at } = row.summary!
+  // A baseline has no verdict of its slot, and so no summary.
+  const at = row.summary?.at ?? row.endedAt ?? row.startedAt
   const { name, maker, model, serial } = display
   const readings = writeReadings(row.metrics.patches, { description: `Run ${row.id}`, createdAt: at })
   return {

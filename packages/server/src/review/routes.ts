@@ -28,7 +28,7 @@ export interface ReviewServices {
 const longestTrail = 12
 
 async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[]; trail: TrailPoint[] }> {
-  const at = row.summary!.at
+  const at = row.summary?.at ?? row.startedAt
   const before = await data.getRepository(validationEntity).find({
     select: { id: true, runId: true, at: true },
     where: { displayId: row.displayId, slot: row.slot, label: row.label, at: LessThanOrEqual(at) },

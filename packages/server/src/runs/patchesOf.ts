@@ -1,5 +1,6 @@
 import {
   checkPlans,
+  complaintOf,
   FormatError,
   mostOwnPatches,
   ownCheckPatches,
@@ -22,7 +23,7 @@ export function patchesOf({ kind, patches }: StartRun): RunPatches | null {
     own = readPatches(patches.text)
   } catch (error) {
     if (!(error instanceof FormatError)) throw error
-    throw new Refusal('invalid-input', `${patches.fileName}: ${error.message}`, 'patches')
+    throw new Refusal('invalid-input', complaintOf(patches.fileName, error), 'patches')
   }
   if (own.length > mostOwnPatches)
     throw new Refusal(

@@ -40,8 +40,10 @@ export function ChromaticityDiagram({
   const [diagram, setDiagram] = useState<Diagram>('uv')
   const [standard, setStandard] = useState<StandardPrimaries | 'none'>('none')
   const { across, up, step, names } = diagrams[diagram]
-  const x = (v: number) => box.left + (v / across) * (width - box.left - box.right)
-  const y = (v: number) => height - box.bottom - (v / up) * (height - box.top - box.bottom)
+  // One scale for both axes, so that distances are what they seem.
+  const unit = Math.min((width - box.left - box.right) / across, (height - box.top - box.bottom) / up)
+  const x = (v: number) => box.left + v * unit
+  const y = (v: number) => height - box.bottom - v * unit
   const at = (c: Chromaticity) => {
     if (diagram === 'xy') return [x(c.x), y(c.y)] as const
     const { u, v } = convertChromaticityToUv(c)
@@ -98,7 +100,7 @@ export function ChromaticityDiagram({
       >
         {ticks(up).map((t) => (
           <g key={`y${t}`}>
-            <path d={`M${box.left} ${y(t)}H${width - box.right}`} stroke="var(--line-quiet)" />
+            <path d={`M${box.left} ${y(t)}H${x(across)}`} stroke="var(--line-quiet)" />
             <text x={box.left - 6} y={y(t) + 4} textAnchor="end" style={figure}>
               {t.toFixed(1)}
             </text>
@@ -106,7 +108,7 @@ export function ChromaticityDiagram({
         ))}
         {ticks(across).map((t) => (
           <g key={`x${t}`}>
-            <path d={`M${x(t)} ${box.top}V${height - box.bottom}`} stroke="var(--line-quiet)" />
+            <path d={`M${x(t)} ${y(up)}V${height - box.bottom}`} stroke="var(--line-quiet)" />
             <text x={x(t)} y={height - box.bottom + 14} textAnchor="middle" style={figure}>
               {t.toFixed(1)}
             </text>

@@ -1,4 +1,5 @@
 import dayjs from 'dayjs'
+import { useState } from 'react'
 import {
   Area,
   CartesianGrid,
@@ -32,12 +33,13 @@ interface Row {
 
 /** One figure of a slot over time: what was read, its trend with its band, its edges, and what happened in between. */
 export function DriftChart({ history, rule }: { history: SlotHistory; rule: RuleDrift }) {
+  const [now] = useState(Date.now)
   const { key, trend } = rule
   const { metric, near, hard } = rule.rule
   const points = history.history.filter((p) => key in p.figures)
   if (!points.length) return <p className="none">This figure was not read in any validation.</p>
   const [first, last] = [points[0].at, points[points.length - 1].at]
-  const end = Math.max(last, Date.now()) + aheadOf(last - first)
+  const end = Math.max(last, now) + aheadOf(last - first)
   const read = points.map((p): Row => ({
     at: p.at,
     value: p.figures[key],
@@ -109,7 +111,7 @@ export function DriftChart({ history, rule }: { history: SlotHistory; rule: Rule
             }}
           />
         ))}
-        <ReferenceLine x={Date.now()} stroke="var(--lake)" label={{ value: 'now', position: 'top', ...label }} />
+        <ReferenceLine x={now} stroke="var(--lake)" label={{ value: 'now', position: 'top', ...label }} />
         {history.events
           .filter((e) => e.kind !== 'instrument')
           .map((e) => (

@@ -38,7 +38,7 @@ function Fleet({ fleet }: { fleet: FleetDrift }) {
   const [room, setRoom] = useState<string | null>(null)
   const rooms = useMemo(() => [...new Set(fleet.slots.map((s) => s.room))].sort(), [fleet])
   const shown = useMemo(() => fleet.slots.filter((s) => room === null || s.room === room), [fleet, room])
-  const now = Date.now()
+  const [now] = useState(Date.now)
   const open = (s: SlotOutlook) => void navigate(`/drift/${s.displayId}?slot=${s.slot}`)
   const soon = shown.filter(
     ({ forecast: f }) => f?.kind === 'past' || (f?.kind === 'crosses' && f.at < now + 60 * 86_400_000),

@@ -108,22 +108,21 @@ function Gamut({ review, characterization }: { review: RunReview; characterizati
   )
 }
 
+/** Whether the browser draws in three dimensions. */
+const hasWebGl = () => document.createElement('canvas').getContext('webgl2') !== null
+
 function Scene({ volumes, says }: { volumes: readonly Volume[]; says: string }) {
   const host = useRef<HTMLDivElement>(null)
   const scene = useRef<GamutScene | null>(null)
-  const [problem, setProblem] = useState('')
+  const [possible] = useState(hasWebGl)
   useEffect(() => {
-    if (!host.current) return
-    try {
-      scene.current = new GamutScene(host.current)
-    } catch {
-      setProblem('This browser draws nothing in three dimensions (WebGL is off). The figures beside tell the same.')
-    }
+    if (!host.current || !possible) return
+    scene.current = new GamutScene(host.current)
     return () => {
       scene.current?.dispose()
       scene.current = null
     }
-  }, [])
+  }, [possible])
   useEffect(() => scene.current?.show(volumes), [volumes])
   return (
     <div
@@ -136,7 +135,11 @@ function Scene({ volumes, says }: { volumes: readonly Volume[]; says: string }) 
         if (scene.current?.key(e.key)) e.preventDefault()
       }}
     >
-      {problem && <p className="none">{problem}</p>}
+      {!possible && (
+        <p className="none">
+          This browser draws nothing in three dimensions (WebGL is off). The figures beside tell the same.
+        </p>
+      )}
     </div>
   )
 }

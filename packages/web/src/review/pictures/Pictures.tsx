@@ -133,8 +133,9 @@ function PicturesOf({
         </div>
       ) : (
         <p className="second small" style={{ height: 40, overflow: 'hidden' }}>
-          Shown is where “{stateWords[left]}” and “{stateWords[right]}” differ: grey not at all, full ochre by ΔE2000 of
-          4 or more. {'test' in picture && `This picture holds ${testPictures[picture.test].looksAt}.`}
+          Shown is where “{stateWords[left]}” and “{stateWords[right]}” differ: grey not at all, full ochre from ΔE2000
+          of {shown?.strongest ?? '…'}.{' '}
+          {'test' in picture && `This picture holds ${testPictures[picture.test].looksAt}.`}
         </p>
       )}
     </div>

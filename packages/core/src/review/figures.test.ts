@@ -1,0 +1,22 @@
+import { cssOfLab } from './cssOfLab'
+import { formatDate, formatLuminance, formatSigned, formatTemperature } from './figures'
+
+test('figures carry the digits they deserve', () => {
+  expect(formatTemperature(6487)).toBe('6,490 K')
+  expect(formatTemperature(null)).toBe('–')
+  expect(formatLuminance(119.949)).toBe('119.9 cd/m²')
+  expect(formatSigned(-0.66, 1)).toBe('−0.7')
+  expect(formatSigned(0.66, 1)).toBe('+0.7')
+  expect(formatSigned(-0.0001, 2)).toBe('0.00')
+  expect(formatDate(Date.UTC(2027, 0, 5, 23, 59))).toBe('5 Jan 2027')
+})
+
+test('patches are drawn as an adapted eye sees them', () => {
+  expect(cssOfLab([100, 0, 0])).toBe('rgb(255 255 255)')
+  expect(cssOfLab([0, 0, 0])).toBe('rgb(0 0 0)')
+  // sRGB red in CIELAB under D65 is 53.24, 80.09, 67.20.
+  const [r, g, b] = cssOfLab([53.24, 80.09, 67.2]).match(/\d+/g)!.map(Number)
+  expect(r).toBeGreaterThan(250)
+  expect(g).toBeLessThan(8)
+  expect(b).toBeLessThan(8)
+})
