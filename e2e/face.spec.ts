@@ -68,6 +68,10 @@ for (const theme of ['Dark theme', 'Light theme'])
       '/runs/6',
       '/review',
       '/review/6',
+      '/review/compare?a=6&b=7',
+      '/review/profiles?run=6',
+      '/drift',
+      '/drift/2',
       '/rollout',
       '/rounds',
     ]) {

@@ -30,6 +30,8 @@ import {
   type Triple,
 } from '@bichroma/core'
 import { deviceLink } from './bench/lcmsLink'
+import { benchDrift } from './bench/drift'
+import { benchPictures } from './bench/pictures'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
 
@@ -197,4 +199,14 @@ if (wants('build')) {
 note(
   `Node.js ${process.version}, ${/model name\s*:\s*(.*)/.exec(readFileSync('/proc/cpuinfo', 'utf8'))?.[1] ?? 'unknown processor'}`,
 )
+if (wants('drift')) {
+  console.log('\nDrift of 1,000 displays and 60,000 validations, as the server answers')
+  await benchDrift()
+}
+
+if (wants('pictures')) {
+  console.log('\nA picture of 12 megapixels before and after, in Chromium')
+  await benchPictures()
+}
+
 finish()

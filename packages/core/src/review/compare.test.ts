@@ -53,6 +53,17 @@ test('patches are matched by their signal, the furthest apart first; what only o
   expect(compareMetrics(a, a, 'deitp').patches.every((p) => p.apart < 1e-9 && Math.abs(p.change) < 1e-9)).toBe(true)
 })
 
+test('displays that round signals to 8 and to 10 bits have read the same patches', () => {
+  const rounded = (bits: number) => {
+    const top = 2 ** bits - 1
+    const m = shown(1)
+    const round = (v: number) => Math.round(v * top) / top
+    return { ...m, patches: m.patches.map((p) => ({ ...p, rgb: p.rgb.map(round) as unknown as typeof p.rgb })) }
+  }
+  expect(compareMetrics(rounded(8), rounded(10), 'de2000')).toMatchObject({ unmatched: 0 })
+  expect(rounded(8).patches.filter((p) => kindOfPatch(p.rgb) === 'natural')).toHaveLength(14)
+})
+
 test('every patch is of one kind', () => {
   const counts = Object.fromEntries(patchKinds.map((k) => [k, 0]))
   for (const { rgb } of checkPlans.most.patches) counts[kindOfPatch(rgb)]++

@@ -4,6 +4,7 @@ import type { Metrics } from '../aims/metrics'
 import { deltaOfXyz, type DifferenceFormula } from '../color/differences'
 import { convertXyzToLab, type Lab } from '../color/lab'
 import { formatSigned } from './figures'
+import { sameSignal } from './patchKinds'
 
 /** A figure of two validations; the difference is the second less the first, of the figures as shown. */
 export interface ComparedFigure {
@@ -90,11 +91,12 @@ function compareFigure({ name, unit, digits, of, aim }: Compared, a: Metrics, b:
 export function compareMetrics(a: Metrics, b: Metrics, formula: DifferenceFormula): Comparison {
   const rows = [...own, ...limitedMetricNames.filter((m) => m !== 'luminanceOff').map((m) => limited(m, formula))]
   const white = judgingWhite(a)
-  const ofSecond = new Map(b.patches.map((p) => [p.rgb.join(' '), p]))
+  const left = [...b.patches]
   const [whiteA, whiteB] = [judgingWhite(a), judgingWhite(b)]
   const patches = a.patches.flatMap((p): ComparedPatch[] => {
-    const other = ofSecond.get(p.rgb.join(' '))
-    if (!other) return []
+    const at = left.findIndex((q) => sameSignal(p.rgb, q.rgb))
+    if (at < 0) return []
+    const [other] = left.splice(at, 1)
     const firstOff = deltaOfXyz(formula, p.target, p.xyz, whiteA)
     const secondOff = deltaOfXyz(formula, other.target, other.xyz, whiteB)
     return [

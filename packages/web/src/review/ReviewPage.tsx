@@ -110,7 +110,7 @@ function ReviewOf({ review }: { review: RunReview }) {
       <section className="plane chartplane" aria-label="View">
         <div className="head">
           <Segmented<View> size="small" aria-label="View shown" value={view} onChange={setView} options={[...views]} />
-          <span className="quiet small">
+          <span className="quiet small" style={{ whiteSpace: 'nowrap' }}>
             {(view === 'tone' || view === 'grey') && review.previous
               ? `dashed: ${formatDay(review.previous.run.judged!.at)}`
               : ''}
