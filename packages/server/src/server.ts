@@ -21,6 +21,7 @@ import { problemHandler, Refusal } from './http/problem'
 import { pulseRoutes } from './pulse'
 import { reviewRoutes } from './review/routes'
 import { correctionRoutes } from './register/corrections'
+import { roomRoutes } from './register/rooms'
 import { registerRoutes } from './register/routes'
 import { Rollout } from './rollout/rollout'
 import { rolloutRoutes } from './rollout/routes'
@@ -104,6 +105,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
   registerRoutes(api, data, hub, events, now)
+  roomRoutes(api, data, hub, events, now)
   correctionRoutes(api, data, hub, now, () => events.changed('register'))
   aimRoutes(api, data, events, now)
   settingRoutes(api, data, contents, events)

@@ -7,6 +7,8 @@ import {
   type OperatingSystem,
   type PanelKind,
   type PipelineShape,
+  type RoomLightRange,
+  type RoomLightReading,
   type RunKind,
   type RunState,
   type Verdict,
@@ -15,7 +17,48 @@ import { idField, nameField, numberField } from '../fields'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
 
-export const saveRoomSchema = yup.object({ name: nameField().label('Name') }).noUnknown()
+const rangeField = (label: string, least: number, most: number) =>
+  yup
+    .object({
+      from: numberField().required().min(least).max(most).label(`${label} from`),
+      to: numberField().required().min(least).max(most).label(`${label} to`),
+    })
+    .noUnknown()
+    .test(
+      'range',
+      ({ path }) => `“${path}” must go from a smaller number to a larger one.`,
+      (v) => !v || v.from === undefined || v.to === undefined || v.from < v.to,
+    )
+
+/** What the light of a room is wanted to be: lx at the desk, and K. */
+const roomLightRangeSchema = yup
+  .object({
+    lux: rangeField('Illuminance', 0, 100_000).required(),
+    kelvin: rangeField('Temperature', 1700, 25_000).optional().default(undefined),
+  })
+  .noUnknown()
+
+export const saveRoomSchema = yup
+  .object({
+    name: nameField().label('Name'),
+    light: roomLightRangeSchema.nullable().optional().default(undefined),
+  })
+  .noUnknown()
+export interface SaveRoom {
+  name: string
+  light?: RoomLightRange | null
+}
+
+/** Reads a room's light with an instrument there, its diffuser in front. */
+export const readRoomLightSchema = yup.object({ instrumentId: idField().required().label('Instrument') }).noUnknown()
+
+/** One reading of a room's light. */
+export interface RoomLightEntry extends RoomLightReading {
+  id: number
+  at: number
+  instrument: string
+  by: string
+}
 
 export const saveWorkstationSchema = yup
   .object({
@@ -50,9 +93,15 @@ export type ChangeDisplay = yup.InferType<typeof changeDisplaySchema>
 export interface Room {
   id: number
   name: string
+  /** What its light is wanted to be; null while nobody has said. */
+  light: RoomLightRange | null
+  /** The newest reading of its light. */
+  newestLight: RoomLightEntry | null
 }
 
-export interface Workstation extends Room {
+export interface Workstation {
+  id: number
+  name: string
   roomId: number
   operatingSystem: OperatingSystem
   systemVersion: string

@@ -19,6 +19,7 @@ import {
   type Sampling,
   type Stage,
   type Triple,
+  type UniformityMap,
 } from '@bichroma/core'
 import { byKind, idField, nameField, numberField } from '../fields'
 import { yup } from '../sentences'
@@ -203,6 +204,8 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   log: RunReading[]
   profileHash: string | null
   reportHash: string | null
+  /** How even the screen is; only uniformity runs tell. */
+  uniformity: UniformityMap | null
 }
 
 /** A validation of the same slot, as a point of the trail that leads to the one at hand. */
@@ -224,6 +227,8 @@ export interface RunReview {
   judgement: Judgement
   /** The panel before the run, tables bypassed; only full runs have it. */
   baseline: Metrics | null
+  /** How even the screen was when it was last read place by place, and when that was. */
+  uniformity: { runId: number; at: number; map: UniformityMap } | null
   /** The validation of the same slot before this one. */
   previous: { run: RunSummary; metrics: Metrics } | null
   /** Validations of the slot and aim up to this one, the oldest first. */

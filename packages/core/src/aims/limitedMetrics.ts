@@ -44,6 +44,7 @@ interface Definition {
 const levelName = (level: number) => `grey ${Number((level * 100).toFixed(1))} %`
 const greys = 'grey between black and white'
 const primaries = 'full red, green and blue'
+const uniformity = 'uniformity run of the display'
 
 const difference = (
   label: string,
@@ -166,6 +167,24 @@ const definitions = {
     start: { near: 98, hard: 95 },
     needs: primaries,
     of: (m) => m.gamut && { value: m.gamut.uv.coverage },
+  },
+  uniformityLuminance: {
+    label: 'Unevenness in luminance',
+    unit: '%',
+    digits: 1,
+    most: 100,
+    start: { near: 8, hard: 15 },
+    needs: uniformity,
+    of: (m) => (m.uniformity ? { value: Math.abs(m.uniformity.luminanceOff), at: m.uniformity.at } : null),
+  },
+  uniformityUv: {
+    label: 'Unevenness Δu′v′',
+    unit: '',
+    digits: 4,
+    most: 0.1,
+    start: { near: 0.004, hard: 0.008 },
+    needs: uniformity,
+    of: (m) => (m.uniformity ? { value: m.uniformity.deltaUv } : null),
   },
 } satisfies Record<string, Definition>
 

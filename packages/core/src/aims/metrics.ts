@@ -85,6 +85,8 @@ export interface Metrics {
   readonly aimPrimaries: Primaries
   /** The measured triangle against the aim's, in both diagrams; null when red, green or blue was not read. */
   readonly gamut: Readonly<Record<Diagram, PlanarGamut>> | null
+  /** How even the screen was when it was last read place by place: the worst luminance off the centre, %, and Δu′v′. */
+  readonly uniformity?: { readonly luminanceOff: number; readonly deltaUv: number; readonly at: string }
 }
 
 export interface MetricsOptions {

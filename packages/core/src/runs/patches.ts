@@ -1,4 +1,5 @@
 import type { Triple } from '../color/matrix3'
+import { placeName, screenCentre, uniformityPlaces } from '../review/uniformity'
 import type { RunKind } from './stages'
 
 /** A colour to show: its name and its signal, 0–1. */
@@ -99,4 +100,11 @@ export const spotPatches: readonly Patch[] = [
 /** What Baseline and Prove read, by kind of run. */
 export const baselinePatchesOf = (kind: RunKind): readonly Patch[] =>
   kind === 'refresh' ? cornerPatches : baselinePatches
-export const provePatchesOf = (kind: RunKind): readonly Patch[] => (kind === 'spot' ? spotPatches : provePatches)
+/** White at every place of the screen, and at its centre once more. */
+const placePatches: readonly Patch[] = [...uniformityPlaces, screenCentre].map((p) => ({
+  name: placeName(p),
+  rgb: white.rgb,
+}))
+
+export const provePatchesOf = (kind: RunKind): readonly Patch[] =>
+  kind === 'spot' ? spotPatches : kind === 'uniformity' ? placePatches : provePatches

@@ -58,6 +58,14 @@ export const runKinds = {
     aim: 'slot',
     does: 'Reads a handful of patches in under a minute, to see whether a check is due; the verdict stays as it is.',
   },
+  uniformity: {
+    label: 'Uniformity',
+    stages: ['ready', 'prove', 'file'],
+    writes: false,
+    settles: false,
+    aim: 'slot',
+    does: 'Reads white at 25 places of the screen, moved from place to place by hand, and maps how even it is.',
+  },
 } as const satisfies Record<string, RunKindTraits>
 export type RunKind = keyof typeof runKinds
 export const runKindNames = Object.keys(runKinds) as RunKind[]

@@ -8,6 +8,9 @@ export const routeRoles = {
 
   'GET /rooms': 'viewer',
   'POST /rooms': 'administrator',
+  'PUT /rooms/:id': 'administrator',
+  'GET /rooms/:id/light': 'viewer',
+  'POST /rooms/:id/light': 'technician',
   'GET /workstations': 'viewer',
   'POST /workstations': 'administrator',
   'POST /workstations/:id/courier-key': 'administrator',

@@ -18,8 +18,10 @@ export class FourthMigration1764200000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['validation', 'slot_drift', 'display_event']) await runner.query(`DROP TABLE ${table}`)
-    for (const column of ['patches', 'imported', 'firmware', 'check_every_days', 'tables_hash'])
+    await runner.query('ALTER TABLE room DROP COLUMN light')
+    for (const table of ['validation', 'slot_drift', 'display_event', 'room_light'])
+      await runner.query(`DROP TABLE ${table}`)
+    for (const column of ['patches', 'imported', 'firmware', 'check_every_days', 'tables_hash', 'uniformity'])
       await runner.query(`ALTER TABLE run DROP COLUMN ${column}`)
   }
 }
@@ -32,6 +34,14 @@ const statements = [
   'ALTER TABLE run ADD COLUMN firmware TEXT',
   'ALTER TABLE run ADD COLUMN check_every_days INTEGER',
   'ALTER TABLE run ADD COLUMN tables_hash TEXT',
+  // How even the screen is, from a uniformity run; JSON.
+  'ALTER TABLE run ADD COLUMN uniformity TEXT',
+  // What a room's light is wanted to be, as JSON, and what was read of it: lx, K.
+  'ALTER TABLE room ADD COLUMN light TEXT',
+  `CREATE TABLE room_light (id INTEGER PRIMARY KEY AUTOINCREMENT, room_id INTEGER NOT NULL REFERENCES room(id),
+    at INTEGER NOT NULL, illuminance_lux REAL NOT NULL, kelvin REAL, instrument_id INTEGER NOT NULL REFERENCES instrument(id),
+    account_id INTEGER NOT NULL REFERENCES account(id))`,
+  'CREATE INDEX room_light_by_room ON room_light(room_id, at)',
   // One row for each judged run: small, so that histories are read without the readings. Figures: JSON by key.
   `CREATE TABLE validation (id INTEGER PRIMARY KEY AUTOINCREMENT, run_id INTEGER NOT NULL UNIQUE REFERENCES run(id),
     display_id INTEGER NOT NULL REFERENCES display(id), slot INTEGER NOT NULL, label TEXT NOT NULL, at INTEGER NOT NULL,

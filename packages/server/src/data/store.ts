@@ -9,6 +9,7 @@ import {
   displayEntity,
   instrumentEntity,
   roomEntity,
+  roomLightEntity,
   slotEntity,
   workstationEntity,
 } from '../register/entities'
@@ -36,6 +37,7 @@ export async function openStore(folder: string): Promise<DataSource> {
       aimEntity,
       limitsEntity,
       roomEntity,
+      roomLightEntity,
       workstationEntity,
       displayEntity,
       slotEntity,

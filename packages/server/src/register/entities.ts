@@ -1,14 +1,39 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Matrix3, OperatingSystem, PanelKind, ResolvedAim } from '@bichroma/core'
+import type { Aim, Matrix3, OperatingSystem, PanelKind, ResolvedAim, RoomLightRange } from '@bichroma/core'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
   id: number
   name: string
+  /** What its light is wanted to be. */
+  light: RoomLightRange | null
 }
 export const roomEntity = new EntitySchema<RoomRow>({
   name: 'room',
-  columns: { id: columns.id as never, name: columns.text('name') },
+  columns: { id: columns.id as never, name: columns.text('name'), light: columns.jsonOrNull('light') },
+})
+
+/** One reading of a room's light: lx, and K where it has a temperature. */
+export interface RoomLightRow {
+  id: number
+  roomId: number
+  at: number
+  illuminanceLux: number
+  kelvin: number | null
+  instrumentId: number
+  accountId: number
+}
+export const roomLightEntity = new EntitySchema<RoomLightRow>({
+  name: 'room_light',
+  columns: {
+    id: columns.id as never,
+    roomId: columns.integer('room_id'),
+    at: columns.integer('at'),
+    illuminanceLux: columns.real('illuminance_lux'),
+    kelvin: columns.realOrNull('kelvin'),
+    instrumentId: columns.integer('instrument_id'),
+    accountId: columns.integer('account_id'),
+  },
 })
 
 export interface WorkstationRow {

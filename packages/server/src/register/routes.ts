@@ -4,7 +4,6 @@ import { heldStates } from '@bichroma/core'
 import {
   changeDisplaySchema,
   saveDisplaySchema,
-  saveRoomSchema,
   saveWorkstationSchema,
   validate,
   type DisplayDetail,
@@ -53,16 +52,6 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
       '“Limits” names none that are there; choose some from the list.',
       'limitsId',
     )
-
-  api.on('GET /rooms', () => repository.rooms.find({ order: { id: 'ASC' } }))
-  api.on('POST /rooms', async (request, response) => {
-    const id = await insertRow(data.manager, roomEntity, validate(saveRoomSchema, request.body)).catch(
-      refuseTaken('room'),
-    )
-    events.changed('register')
-    response.status(201)
-    return { id }
-  })
 
   api.on('GET /workstations', async (): Promise<Workstation[]> =>
     (await repository.workstations.find({ order: { name: 'ASC' } })).map(({ courierKeyHash: _secret, ...w }) => ({

@@ -92,6 +92,7 @@ export async function importReadings(
     firmware: display.firmware,
     checkEveryDays: display.checkEveryDays,
     tablesHash: input.aimId === undefined ? slot.tablesHash : null,
+    uniformity: null,
     imported: { fileName: input.fileName, format: file.format, hash, instrument: input.instrument },
   }
   const id = await insertRow(data.manager, runEntity, row)

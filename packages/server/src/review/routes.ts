@@ -1,6 +1,6 @@
 import type { Response } from 'express'
 import type { DataSource } from 'typeorm'
-import { In, LessThanOrEqual } from 'typeorm'
+import { In, IsNull, LessThanOrEqual, Not } from 'typeorm'
 import { importReadingsSchema, validate, yup, type RunReview, type TrailPoint } from '@bichroma/contract'
 import type { ContentStore } from '../data/contents'
 import { validationEntity } from '../drift/entities'
@@ -118,6 +118,16 @@ function sendReport(response: Response, form: ReportForm, name: string, bytes: B
     .send(bytes)
 }
 
+/** The newest map of a display's screen. */
+async function uniformityBefore(data: DataSource, displayId: number): Promise<RunReview['uniformity']> {
+  const run = await data.getRepository(runEntity).findOne({
+    select: { id: true, endedAt: true, startedAt: true, uniformity: true },
+    where: { displayId, state: 'done', kind: 'uniformity', uniformity: Not(IsNull()) },
+    order: { id: 'DESC' },
+  })
+  return run?.uniformity ? { runId: run.id, at: run.endedAt ?? run.startedAt, map: run.uniformity } : null
+}
+
 async function reviewOf(data: DataSource, row: JudgedRun): Promise<RunReview> {
   const { ids, trail } = await trailOf(data, row)
   const before = ids.length ? await data.getRepository(runEntity).findOneBy({ id: ids[0] }) : null
@@ -132,6 +142,7 @@ async function reviewOf(data: DataSource, row: JudgedRun): Promise<RunReview> {
     metrics: row.metrics,
     judgement: row.judgement,
     baseline: row.baseline,
+    uniformity: await uniformityBefore(data, row.displayId),
     previous: before?.metrics && previous ? { run: previous, metrics: before.metrics } : null,
     trail,
     profileHash: row.profileHash,

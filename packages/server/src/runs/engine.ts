@@ -132,6 +132,7 @@ export class RunEngine {
       firmware: display.firmware,
       checkEveryDays: display.checkEveryDays,
       tablesHash: null,
+      uniformity: null,
       profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
     }
     const id = await insertRow(data.manager, runEntity, row).catch((error: Error) => {

@@ -10,6 +10,7 @@ import type {
   RunState,
   Sampling,
   Stage,
+  UniformityMap,
 } from '@bichroma/core'
 import type {
   Begins,
@@ -68,6 +69,8 @@ export interface RunRow {
   checkEveryDays: number | null
   /** What the slot held when it was proved. */
   tablesHash: string | null
+  /** How even the screen is, from a uniformity run. */
+  uniformity: UniformityMap | null
 }
 export const runEntity = new EntitySchema<RunRow>({
   name: 'run',
@@ -107,6 +110,7 @@ export const runEntity = new EntitySchema<RunRow>({
     firmware: columns.textOrNull('firmware'),
     checkEveryDays: columns.integerOrNull('check_every_days'),
     tablesHash: columns.textOrNull('tables_hash'),
+    uniformity: columns.jsonOrNull('uniformity'),
   },
 })
 

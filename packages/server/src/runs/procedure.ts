@@ -7,6 +7,7 @@ import { load } from './stages/load'
 import { prove } from './stages/prove'
 import { ready } from './stages/ready'
 import { shape } from './stages/shape'
+import { uniformity } from './stages/uniformity'
 
 /** A run from its first stage to its last. Throws what stops it. */
 export async function procedure(context: RunContext): Promise<void> {
@@ -28,7 +29,8 @@ export async function procedure(context: RunContext): Promise<void> {
     await context.want('bypass once more', { pipeline: 'bypass' })
     await watch.stillThere()
   } else if (stages.includes('prove')) await context.beginStage('prove')
-  const readings = stages.includes('prove') ? await prove(context) : null
+  const readings =
+    kind === 'uniformity' ? await uniformity(context) : stages.includes('prove') ? await prove(context) : null
   if (context.repeated)
     await context.remark(
       `${context.repeated === 1 ? 'One reading' : `${context.repeated} readings`} could not be right or did not hold still, and ${context.repeated === 1 ? 'was' : 'were'} taken again`,

@@ -15,6 +15,7 @@ const missing: Readonly<Partial<Record<RunKind, string>>> = {
   refresh: 'holds no calibration that could be refreshed',
   check: 'holds no calibration that could be checked',
   spot: 'holds no calibration to look at',
+  uniformity: 'holds no calibration to show white with',
 }
 
 /** The purpose of a run that is asked for. Throws Refusal with what stands in the way. */

@@ -99,6 +99,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
       loading: live?.loading ?? null,
       profileHash: row.profileHash,
       reportHash: row.reportHash,
+      uniformity: row.uniformity,
     }
   })
 

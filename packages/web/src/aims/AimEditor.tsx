@@ -4,6 +4,7 @@ import { standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
+import { FromRoom } from './FromRoom'
 import { Plane } from '../parts/Plane'
 import { checked, showProblem } from '../parts/useYupForm'
 
@@ -131,7 +132,11 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
           <Checkbox>As bright as the display goes at its white</Checkbox>
         </Form.Item>
         <div className="row">
-          <Form.Item label={asBright ? 'At least, cd/m²' : 'Luminance, cd/m²'} name={['aim', 'luminance']}>
+          <Form.Item
+            label={asBright ? 'At least, cd/m²' : 'Luminance, cd/m²'}
+            name={['aim', 'luminance']}
+            extra={mayEdit && <FromRoom onChoose={(value) => form.setFieldValue(['aim', 'luminance'], value)} />}
+          >
             <InputNumber step={5} />
           </Form.Item>
           <Form.Item label="Black" name={['aim', 'black', 'kind']}>

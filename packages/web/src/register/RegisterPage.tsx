@@ -11,6 +11,7 @@ import { formatDay, formatDue, formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { AddDisplay } from './AddDisplay'
 import { CorrectionsPlane } from './CorrectionsPlane'
+import { RoomsPlane } from './RoomsPlane'
 
 /** What stands where: every display with its workstation and room; the instruments beside. */
 export function RegisterPage() {
@@ -31,6 +32,7 @@ export function RegisterPage() {
             <DisplaysTable {...{ displays, workstations, rooms }} />
             <div style={{ display: 'grid', gap: 14 }}>
               <InstrumentsPlane workstations={workstations} />
+              <RoomsPlane rooms={rooms} workstations={workstations} />
               <CorrectionsPlane displays={displays} />
               <WorkstationsPlane {...{ workstations, rooms }} />
             </div>

@@ -27,6 +27,7 @@ import { AchievedTable } from './AchievedTable'
 import { PatchTable } from './PatchTable'
 import { RebuildProfile } from './RebuildProfile'
 import { RunProfile } from './RunProfile'
+import { ScreenMap } from './ScreenMap'
 import './review.css'
 
 // The parts that carry a library or a worker of their own come when they are looked at.
@@ -44,6 +45,7 @@ const views = [
   { value: 'grey', label: 'Greys' },
   { value: 'colour', label: 'Chromaticity' },
   { value: 'gamut', label: 'Gamut' },
+  { value: 'screen', label: 'Screen' },
   { value: 'pictures', label: 'Pictures' },
   { value: 'profile', label: 'Profile' },
 ] as const
@@ -126,6 +128,7 @@ function ReviewOf({ review }: { review: RunReview }) {
           {view === 'colour' && (
             <ChromaticityDiagram metrics={metrics} baseline={review.baseline} trail={review.trail} />
           )}
+          {view === 'screen' && <ScreenMap uniformity={review.uniformity} displayId={run.displayId} slot={run.slot} />}
           {view === 'profile' && <RunProfile runId={run.id} has={review.profileHash !== null} />}
           <Suspense fallback={<p className="none">Loading…</p>}>
             {view === 'gamut' && <GamutView review={review} />}

@@ -19,6 +19,7 @@ import { toLookAt } from './Confirmations'
 import { LevelGauge } from './LevelGauge'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
+import { PlacesNow } from './PlacesNow'
 import { ResidualChart } from './ResidualChart'
 import { Stages } from './Stages'
 import { WarmUpChart } from './WarmUpChart'
@@ -88,6 +89,7 @@ function RunSheetOf({ run }: { run: RunDetail }) {
 function NowChart({ run }: { run: RunDetail }) {
   const { warmUp, gauge } = run.stages.find((s) => s.stage === run.stage) ?? {}
   const going = heldStates.includes(run.state)
+  if (run.kind === 'uniformity' && run.stage !== 'ready') return <PlacesNow run={run} />
   if (going && run.stage === 'ready' && warmUp?.length) return <WarmUpChart warmUp={warmUp} />
   if (going && run.stage === 'level' && gauge) return <LevelGauge gauge={gauge} display={run.displayName} />
   return <ResidualChart run={run} />
@@ -158,7 +160,7 @@ function RunActs({ run }: { run: RunDetail }) {
           <Button loading={putBack.isPending}>Put back what it overwrote</Button>
         </Popconfirm>
       )}
-      {run.state === 'done' && (
+      {run.state === 'done' && run.kind !== 'uniformity' && (
         <Button type="primary" onClick={() => void navigate(`/review/${run.id}`)}>
           Open review
         </Button>

@@ -193,5 +193,6 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   loading: null,
   profileHash: null,
   reportHash: null,
+  uniformity: null,
   ...change,
 })

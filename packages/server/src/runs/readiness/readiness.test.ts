@@ -16,6 +16,7 @@ const good: ReadinessFacts = {
   instrumentHere: true,
   certifiedAt: exampleHost.clock - 100 * day,
   correction: { kind: 'own', panelKind: exampleDisplay.panelKind },
+  roomLight: null,
   now: exampleHost.clock,
   host: exampleHost,
   look: { xyz: [110, 118, 125], integrationMs: 600, flags: [] },

@@ -1,4 +1,11 @@
-import { certificateDays, panelKinds, type PipelineShape } from '@bichroma/core'
+import {
+  certificateDays,
+  panelKinds,
+  roomLightProblem,
+  type PipelineShape,
+  type RoomLightRange,
+  type RoomLightReading,
+} from '@bichroma/core'
 import type {
   Condition,
   Correction,
@@ -35,6 +42,11 @@ export interface ReadinessFacts {
   readonly dark: CourierReading | null
   /** White ÷ black when the slot was last judged. */
   readonly lastContrast: number | null
+  /** The room's light as it was last read, and as it is wanted; null where nobody has said what it shall be. */
+  readonly roomLight: {
+    readonly range: RoomLightRange
+    readonly newest: (RoomLightReading & { readonly at: number }) | null
+  } | null
   /** The aim is made for HDR. */
   readonly hdrAim: boolean
   /** The instrument is a colorimeter: without a correction its white is off. */
@@ -63,6 +75,7 @@ const leastContrast = 150
 const contrastLoss = 0.6
 
 const day = 86_400_000
+const hour = 3_600_000
 /** How far a workstation's clock may be off before it is told, minutes. */
 const clockMinutes = 5
 
@@ -90,6 +103,28 @@ const hostRule = (condition: keyof typeof hostSettings): Rule => {
     remedy: (f) =>
       `Turn it ${wanted(f) ? 'on' : 'off'} on ${f.workstation} under ${place(f)}: ${wanted(f) ? 'the aim is made for it' : because}.`,
   }
+}
+
+/** Hours after which a reading of a room's light tells nothing of it any more. */
+const lightHours = 12
+
+const roomLightRule: Rule = {
+  id: 'roomLight',
+  advisory: true,
+  label: 'Room light in its range',
+  applies: (f) => f.roomLight !== null,
+  ok: (f) => {
+    const { range, newest } = f.roomLight!
+    return newest !== null && f.now - newest.at < lightHours * hour && roomLightProblem(newest, range) === null
+  },
+  found: (f) => {
+    const { range, newest } = f.roomLight!
+    if (!newest) return 'not read yet'
+    if (f.now - newest.at >= lightHours * hour) return 'not read within the last 12 hours'
+    return roomLightProblem(newest, range) ?? `${Math.round(newest.illuminanceLux)} lx`
+  },
+  remedy: () =>
+    'Read it in the Register with the diffuser in front, and dim or raise it; displays are judged beside what stands around them.',
 }
 
 /** The conditions of a run, in the order in which a person would see to them. */
@@ -262,6 +297,7 @@ const rules: readonly Rule[] = [
           : 'plugged in, read from the host',
     remedy: (f) => `Plug ${f.workstation} into the mains, and start again.`,
   },
+  roomLightRule,
 ]
 
 function correctionWords({ correction, display, needsCorrection }: ReadinessFacts): string {

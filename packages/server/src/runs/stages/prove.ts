@@ -1,6 +1,7 @@
 import { computeMetrics, figureUncertainties, judge, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../runContext'
+import { newestUniformity } from '../uniformity'
 import { noiseOfInstrument } from '../instrumentNoise'
 import { summaryOf } from '../judgedSummary'
 import { provePatchesFor } from '../patchesOf'
@@ -19,7 +20,8 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   }))
   const { watch, white } = await WhiteWatch.start(context, wishes[0])
   const readings = [white, ...(await watch.read(wishes.slice(1)))]
-  const metrics = computeMetrics(readings, aim)
+  const even = await newestUniformity(context.services.data, context.display.id)
+  const metrics = { ...computeMetrics(readings, aim), ...(even && { uniformity: even }) }
   const noise = await noiseOfInstrument(context.services.data, context.instrument.id)
   const judgement = judge(metrics, run.limits, noise ? figureUncertainties(readings, aim, run.limits, noise) : [])
   await context.save({ metrics, judgement, summary: summaryOf(run.id, context.services.now(), metrics, judgement) })

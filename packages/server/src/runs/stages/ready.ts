@@ -1,7 +1,8 @@
 import { plannedReadings, runKinds } from '@bichroma/core'
 import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
-import { slotEntity } from '../../register/entities'
+import { roomEntity, slotEntity, workstationEntity } from '../../register/entities'
+import { newestLights } from '../../register/rooms'
 import { provePatchesFor } from '../patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
@@ -96,6 +97,7 @@ async function findOut({ display, instrument, workstation, services, run }: RunC
     hdrAim: run.aim.toneResponse.kind === 'PQ' || run.aim.toneResponse.kind === 'HLG',
     lastContrast: last?.metrics?.contrast ?? null,
     now: services.now(),
+    roomLight: await roomLightOf(services.data, workstation.id),
     courierOnline: hub.helloOf(workstation.id) !== null,
     displayFound: false,
     display: null,
@@ -147,6 +149,16 @@ async function findOut({ display, instrument, workstation, services, run }: RunC
     return { ...facts, courierOnline: false }
   }
   return { ...facts, ...found }
+}
+
+/** The light of the room that a workstation stands in, and what it is wanted to be. */
+async function roomLightOf(
+  data: RunContext['services']['data'],
+  workstationId: number,
+): Promise<ReadinessFacts['roomLight']> {
+  const { roomId } = await data.getRepository(workstationEntity).findOneByOrFail({ id: workstationId })
+  const { light } = await data.getRepository(roomEntity).findOneByOrFail({ id: roomId })
+  return light && { range: light, newest: (await newestLights(data)).get(roomId) ?? null }
 }
 
 /** What the display and the register hold, to be put back should the run break off; the slot is then made the active one. */

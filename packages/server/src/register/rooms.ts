@@ -1,0 +1,147 @@
+import type { DataSource } from 'typeorm'
+import { In } from 'typeorm'
+import { convertXyzToChromaticity, correlatedColorTemperature, heldStates, type Triple } from '@bichroma/core'
+import {
+  readRoomLightSchema,
+  saveRoomSchema,
+  validate,
+  type Room,
+  type RoomLightEntry,
+  type SaveRoom,
+  type yup,
+} from '@bichroma/contract'
+import { accountEntity } from '../access/entities'
+import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import { insertRow } from '../data/insertRow'
+import type { Events } from '../events'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { refuseTaken } from '../http/taken'
+import { runEntity } from '../runs/entities'
+import { instrumentEntity, roomEntity, roomLightEntity, workstationEntity, type RoomLightRow } from './entities'
+
+/** Readings of a room's light that are given at once. */
+const mostEntries = 500
+
+/** Rooms, and the log of their light. */
+export function roomRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
+  const rooms = data.getRepository(roomEntity)
+  const schema = saveRoomSchema as unknown as yup.Schema<SaveRoom>
+  const mustBe = async (id: number) => {
+    const room = await rooms.findOneBy({ id })
+    if (!room) throw new Refusal('not-found', `There is no room ${id}.`)
+    return room
+  }
+
+  api.on('GET /rooms', async (): Promise<Room[]> => {
+    const newest = await newestLights(data)
+    return (await rooms.find({ order: { id: 'ASC' } })).map((r) => ({ ...r, newestLight: newest.get(r.id) ?? null }))
+  })
+  api.on('POST /rooms', async (request, response) => {
+    const { name, light = null } = validate(schema, request.body)
+    const id = await insertRow(data.manager, roomEntity, { name, light }).catch(refuseTaken('room'))
+    events.changed('register')
+    response.status(201)
+    return { id }
+  })
+  api.on('PUT /rooms/:id', async (request) => {
+    const { name, light } = validate(schema, request.body)
+    const { id } = await mustBe(idOf(request))
+    // Left out, the range stays what it is; null takes it away.
+    await rooms.update({ id }, { name, ...(light !== undefined && { light }) } as never).catch(refuseTaken('room'))
+    events.changed('register')
+    return {}
+  })
+  api.on('GET /rooms/:id/light', async (request) => {
+    const { id } = await mustBe(idOf(request))
+    return withNames(
+      data,
+      await data
+        .getRepository(roomLightEntity)
+        .find({ where: { roomId: id }, order: { at: 'DESC' }, take: mostEntries }),
+    )
+  })
+  api.on('POST /rooms/:id/light', async (request, response) => {
+    const { instrumentId } = validate(readRoomLightSchema, request.body)
+    const room = await mustBe(idOf(request))
+    const row = await readLight(data, hub, room, instrumentId, request.account.id, now())
+    events.changed('register')
+    response.status(201)
+    return (await withNames(data, [row]))[0]
+  })
+}
+
+/** Reads the light where an instrument lies and logs it. Throws Refusal with what stands in the way. */
+async function readLight(
+  data: DataSource,
+  hub: CourierHub,
+  room: { id: number; name: string },
+  instrumentId: number,
+  accountId: number,
+  at: number,
+): Promise<RoomLightRow> {
+  const instrument = await data.getRepository(instrumentEntity).findOneBy({ id: instrumentId })
+  const workstationId = instrument && hub.workstationOfInstrument(instrument.serial)
+  if (!instrument || !workstationId)
+    throw new Refusal(
+      'conflict',
+      'This instrument is not plugged in anywhere. Plug it in in this room.',
+      'instrumentId',
+    )
+  const { roomId, name } = await data.getRepository(workstationEntity).findOneByOrFail({ id: workstationId })
+  if (roomId !== room.id)
+    throw new Refusal(
+      'conflict',
+      `This instrument is at ${name}, which is not in ${room.name}. Carry it there first.`,
+      'instrumentId',
+    )
+  if (await data.getRepository(runEntity).existsBy({ instrumentId, state: In([...heldStates]) }))
+    throw new Refusal('conflict', 'This instrument is in a run. Wait for it, or choose another.', 'instrumentId')
+  try {
+    const { value } = await hub.send(workstationId, 'instrument.readAmbient', { serial: instrument.serial })
+    const chromaticity = value.illuminanceLux > 0 ? convertXyzToChromaticity(value.xyz as unknown as Triple) : null
+    const row = {
+      roomId: room.id,
+      at,
+      illuminanceLux: value.illuminanceLux,
+      kelvin: (chromaticity && correlatedColorTemperature(chromaticity)?.cct) ?? null,
+      instrumentId,
+      accountId,
+    }
+    return { ...row, id: await insertRow(data.manager, roomLightEntity, row) }
+  } catch (error) {
+    if (error instanceof CourierGone)
+      throw new Refusal('conflict', `The courier on ${name} is away. Start it, then try again.`)
+    if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
+    throw error
+  }
+}
+
+async function withNames(data: DataSource, rows: readonly RoomLightRow[]): Promise<RoomLightEntry[]> {
+  const instruments = new Map(
+    (await data.getRepository(instrumentEntity).find()).map((i) => [i.id, `${i.model} ${i.serial}`]),
+  )
+  const accounts = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
+  return rows.map(({ id, at, illuminanceLux, kelvin, instrumentId, accountId }) => ({
+    id,
+    at,
+    illuminanceLux,
+    kelvin,
+    instrument: instruments.get(instrumentId) ?? 'an instrument',
+    by: accounts.get(accountId) ?? 'someone',
+  }))
+}
+
+/** The newest reading of every room's light, by room. */
+export async function newestLights(data: DataSource): Promise<Map<number, RoomLightEntry>> {
+  const rows = await data
+    .getRepository(roomLightEntity)
+    .createQueryBuilder('light')
+    // SQLite gives the other columns of the row that holds the largest.
+    .select('MAX(light.id)', 'id')
+    .groupBy('light.roomId')
+    .getRawMany<{ id: number }>()
+  const newest = await data.getRepository(roomLightEntity).findBy({ id: In(rows.map((r) => r.id)) })
+  const named = await withNames(data, newest)
+  return new Map(newest.map((row, i) => [row.roomId, named[i]]))
+}

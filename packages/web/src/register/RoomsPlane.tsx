@@ -1,0 +1,71 @@
+import { App, Button } from 'antd'
+import { useState } from 'react'
+import { formatTemperature, roomLightProblem } from '@bichroma/core'
+import { roleCovers, type Instrument, type Room, type RoomLightEntry, type Workstation } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useInstruments, useSend, useSession } from '../api/queries'
+import { Plane } from '../parts/Plane'
+import { formatMoment } from '../parts/times'
+import { RoomLight } from './RoomLight'
+
+/** Rooms with their light: as it was last read, whether it is as wanted, and what reads it. */
+export function RoomsPlane({ rooms, workstations }: { rooms: Room[]; workstations: Workstation[] }) {
+  const instruments = useInstruments().data ?? []
+  const [open, setOpen] = useState<number | null>(null)
+  const chosen = rooms.find((r) => r.id === open)
+  return (
+    <Plane title="Rooms and their light" aside="read with a diffuser">
+      <table className="figures">
+        <tbody>
+          {rooms.map((room) => (
+            <RoomRow
+              key={room.id}
+              room={room}
+              instrument={instruments.find((i) =>
+                workstations.some((w) => w.id === i.workstationId && w.roomId === room.id),
+              )}
+              onOpen={() => setOpen(room.id)}
+            />
+          ))}
+        </tbody>
+      </table>
+      {chosen && <RoomLight room={chosen} onClose={() => setOpen(null)} />}
+    </Plane>
+  )
+}
+
+function RoomRow({ room, instrument, onOpen }: { room: Room; instrument: Instrument | undefined; onOpen: () => void }) {
+  const { message } = App.useApp()
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const read = useSend(async () => {
+    const { illuminanceLux, kelvin } = await ask<RoomLightEntry>('POST', `/rooms/${room.id}/light`, {
+      instrumentId: instrument!.id,
+    })
+    void message.success(`${room.name}: ${Math.round(illuminanceLux)} lx, ${formatTemperature(kelvin)}`)
+  })
+  const { newestLight: light, light: range } = room
+  const problem = light && range ? roomLightProblem(light, range) : null
+  return (
+    <tr>
+      <td>
+        <button type="button" className="linklike" onClick={onOpen}>
+          {room.name}
+        </button>
+        <br />
+        <span className={`small ${problem ? 'asks' : 'quiet'}`}>
+          {light
+            ? (problem ?? `${Math.round(light.illuminanceLux)} lx, ${formatTemperature(light.kelvin)}`)
+            : 'not read yet'}
+          {light && `, ${formatMoment(light.at)}`}
+        </span>
+      </td>
+      <td>
+        {instrument && roleCovers(role, 'technician') && (
+          <Button size="small" loading={read.isPending} onClick={() => read.mutate(undefined)}>
+            Read light
+          </Button>
+        )}
+      </td>
+    </tr>
+  )
+}
