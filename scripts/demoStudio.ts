@@ -1,4 +1,4 @@
-import type { Aim, Limits } from '@bichroma/core'
+import type { Aim, Limits, RoomLightRange } from '@bichroma/core'
 import type { Role } from '@bichroma/contract'
 
 /** The demo's accounts; the demo prints them. */
@@ -146,3 +146,21 @@ export const demoCorrections: readonly { readonly display: string; readonly days
   { display: 'Sedge 3', daysAgo: 541 },
   { display: 'Lantern 3', daysAgo: 541 },
 ]
+
+/** Displays whose screens were read place by place, days before today. */
+export const demoScreens: readonly { readonly display: string; readonly daysAgo: number }[] = [
+  { display: 'Sedge 2', daysAgo: 45 },
+  { display: 'Plate 1', daysAgo: 30 },
+]
+
+/** What the light of rooms is wanted to be, and the days before today on which it was read. */
+export const demoRoomLight: {
+  readonly ranges: Readonly<Record<string, RoomLightRange>>
+  readonly days: readonly number[]
+} = {
+  ranges: {
+    'Plate Room': { lux: { from: 20, to: 65 }, kelvin: { from: 4700, to: 5400 } },
+    'Sedge Room': { lux: { from: 30, to: 80 } },
+  },
+  days: [3, 2, 1],
+}

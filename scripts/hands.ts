@@ -1,3 +1,4 @@
+import { positionOf, screenCentre } from '@bichroma/core'
 import type { StageRecord } from '@bichroma/contract'
 
 /** What a technician's hands reach at a display. */
@@ -8,6 +9,8 @@ export interface Hands {
   powerCycle(): Promise<void>
   /** Lays the instrument flat on the centre. */
   seat(): Promise<void>
+  /** Lays it flat on another place of the screen, −1 to 1 from left to right and from bottom to top. */
+  layOn(place: { x: number; y: number }): Promise<void>
 }
 
 /** What a run that waits tells of itself. */
@@ -29,7 +32,10 @@ export async function seeTo({ message, stages }: Waiting, hands: Hands): Promise
   if (message?.includes('all the way up')) await hands.turnTo(hands.brightest)
   else if (message?.includes('switched off and on')) await hands.powerCycle()
   else if (message?.includes('Seat it flat')) await hands.seat()
-  else {
+  else if (message?.startsWith('Lay the instrument flat on')) {
+    const [, row, column] = /on row (\d), column (\d) /.exec(message) ?? []
+    await hands.layOn(positionOf(row ? { row: Number(row), column: Number(column) } : screenCentre))
+  } else {
     const gauge = stages.find((s) => s.stage === 'level')?.gauge
     if (gauge && (gauge.turn === 'up' || gauge.turn === 'down')) {
       const now = await hands.brightness()

@@ -9,7 +9,15 @@ import { ApiClient } from './apiClient'
 import { Processes } from './processes.mjs'
 import { seeTo, type Hands } from './hands'
 import { displayBody } from './displayBody'
-import { demoAccounts, demoAims, demoCorrections, demoLimits, demoStories } from './demoStudio'
+import {
+  demoAccounts,
+  demoAims,
+  demoCorrections,
+  demoLimits,
+  demoRoomLight,
+  demoScreens,
+  demoStories,
+} from './demoStudio'
 
 const day = 86_400_000
 const hour = 3_600_000
@@ -40,6 +48,9 @@ function visitsOf(): Visit[] {
       })),
     ),
     ...checks.map((daysAgo): Visit => ({ daysAgo, display, kind: 'check', slot: 1 })),
+    ...demoScreens
+      .filter((s) => s.display === display)
+      .map(({ daysAgo }): Visit => ({ daysAgo, display, kind: 'uniformity', slot: 1 })),
   ])
   return visits.sort((a, b) => b.daysAgo - a.daysAgo)
 }
@@ -65,6 +76,7 @@ class Making {
   readonly workstationIds: Record<string, number> = {}
   readonly serialOf: Record<string, string> = {}
   readonly aimIds: Record<string, number> = {}
+  readonly roomIds: Record<string, number> = {}
 
   constructor(
     readonly scenario: Scenario,
@@ -82,8 +94,11 @@ class Making {
     const limitsIds: Record<string, number> = {}
     for (const [name, limits] of Object.entries(demoLimits))
       limitsIds[name] = await this.idOf('/limits', { name, limits })
-    const roomIds: Record<string, number> = {}
-    for (const name of Object.keys(this.scenario.rooms)) roomIds[name] = await this.idOf('/rooms', { name })
+    const { roomIds } = this
+    for (const name of Object.keys(this.scenario.rooms)) {
+      const light = demoRoomLight.ranges[name] ?? null
+      roomIds[name] = await this.idOf('/rooms', { name, light })
+    }
     const keys: Record<string, string> = {}
     for (const { room, host, displays } of this.scenario.workstations) {
       const { name, operatingSystem, systemVersion } = host
@@ -135,7 +150,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     )
   }
 
-  const handsAt = (serial: string): Hands => ({
+  const handsAt = (serial: string, instrument: string): Hands => ({
     brightest: 100,
     brightness: async () => {
       const { workstations } = (await (await fetch(`${control}/state`)).json()) as ReturnType<Bench['overview']>
@@ -146,6 +161,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     powerCycle: () => bench('/faults/powerCycle', { display: serial }),
     // Nobody knocks an instrument in this history.
     seat: async () => {},
+    layOn: (place) => bench('/faults/seat', { instrument, ...place, tilt: 0 }),
   })
 
   /** What the slots hold so far, by display and slot. */
@@ -177,7 +193,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     while (!(await Promise.race([ended, wait(20)]))) {
       if (server.engine.live(runId)?.state !== 'waiting') continue
       const live = server.engine.live(runId)
-      const confirm = live ? await seeTo(live, handsAt(serialOf[display])) : []
+      const confirm = live ? await seeTo(live, handsAt(serialOf[display], instrument)) : []
       await server.engine.resume(runId, confirm, 1).catch(() => null)
     }
     const run = await client.get<RunDetail>(`/runs/${runId}`)
@@ -188,7 +204,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
       await server.rollout.close()
     }
     say(
-      `${new Date(today - daysAgo * day).toISOString().slice(0, 10)}  ${display}, slot ${slot}: ${kind}, average ${run.judged!.averageDeltaE.toFixed(2)}, ${run.judged!.verdict}`,
+      `${new Date(today - daysAgo * day).toISOString().slice(0, 10)}  ${display}, slot ${slot}: ${kind}${run.judged ? `, average ${run.judged.averageDeltaE.toFixed(2)}, ${run.judged.verdict}` : ''}`,
     )
   }
 
@@ -226,6 +242,20 @@ async function live(making: Making, control: string, today: number): Promise<voi
     )
     await Promise.all(scenario.workstations.map(({ host }) => bench('/faults/signOut', { workstation: host.name })))
   }
+  for (const daysAgo of demoRoomLight.days) {
+    await at(daysAgo)
+    for (const { instrument, rooms } of lanes)
+      for (const room of rooms) {
+        const there = scenario.workstations.find((w) => w.room === room)
+        if (!there) continue
+        await here(instrument, there.host.name)
+        await bench('/faults/diffuser', { instrument, on: true })
+        await client.post(`/rooms/${making.roomIds[room]}/light`, { instrumentId: await idOfInstrument(instrument) })
+        await bench('/faults/diffuser', { instrument, on: false })
+      }
+  }
+  const settings = await client.get<object>('/settings')
+  await client.put('/settings', { ...settings, studioName: scenario.studio })
   await server.rollout.close()
 }
 

@@ -109,6 +109,9 @@ export class OneDisplayStudio {
     seat: async () => {
       this.bench.instrument(serials.instrument).seat = flat
     },
+    layOn: async (place) => {
+      this.bench.instrument(serials.instrument).seat = { ...flat, place }
+    },
   }
 
   get display() {

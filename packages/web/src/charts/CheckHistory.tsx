@@ -17,6 +17,8 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
   if (points.length < 2) return <p className="none">A curve begins with the second judgement of this slot.</p>
   const middle = (points[0].at + points[points.length - 1].at) / 2
   const ticks = niceTicks(0, Math.max(...points.map((p) => p.worst)))
+  // Steps of a quarter need a digit more than others.
+  const digits = ticks.every((t) => Number.isInteger(Math.round(t * 1e6) / 1e5)) ? 1 : 2
   return (
     <ResponsiveContainer width="100%" height={206}>
       <LineChart data={points} margin={{ top: 14, right: 30, bottom: 6, left: -14 }}>
@@ -32,7 +34,7 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
         <YAxis
           domain={[0, ticks[ticks.length - 1]]}
           ticks={ticks}
-          tickFormatter={(v: number) => v.toFixed(1)}
+          tickFormatter={(v: number) => v.toFixed(digits)}
           {...axis}
         />
         <Tooltip

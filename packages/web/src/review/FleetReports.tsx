@@ -1,7 +1,8 @@
 import { DatePicker, Dropdown, Button, Modal, Segmented, type MenuProps } from 'antd'
 import dayjs, { type Dayjs } from 'dayjs'
 import { useState } from 'react'
-import { useRooms } from '../api/queries'
+import { useRooms, useSession } from '../api/queries'
+import { StudioSigns } from './StudioSigns'
 
 type Form = 'html' | 'pdf' | 'csv'
 
@@ -9,6 +10,8 @@ type Form = 'html' | 'pdf' | 'csv'
 export function FleetReports() {
   const rooms = useRooms().data ?? []
   const [asking, setAsking] = useState(false)
+  const [signs, setSigns] = useState(false)
+  const admin = useSession().data?.account?.role === 'administrator'
   const items: MenuProps['items'] = [
     { key: 'fleet', label: 'State of the fleet on a date…', onClick: () => setAsking(true) },
     { type: 'divider' },
@@ -16,6 +19,12 @@ export function FleetReports() {
       key: `room ${room.id}`,
       label: <a href={`/api/rooms/${room.id}/reports`}>{room.name}, all newest reports as ZIP</a>,
     })),
+    ...(admin
+      ? [
+          { type: 'divider' as const },
+          { key: 'signs', label: 'Studio’s name and logo…', onClick: () => setSigns(true) },
+        ]
+      : []),
   ]
   return (
     <>
@@ -23,6 +32,7 @@ export function FleetReports() {
         <Button>Reports</Button>
       </Dropdown>
       {asking && <FleetDate onClose={() => setAsking(false)} />}
+      {signs && <StudioSigns onClose={() => setSigns(false)} />}
     </>
   )
 }

@@ -3,6 +3,9 @@ import { formatSigned, placeName, uniformitySide, type PlaceFigure } from '@bich
 /** Luminance off the centre (%) and Δu′v′ at which a place is drawn at its strongest. */
 const strongest = { luminance: 15, uv: 0.01 }
 
+/** How much of the text's colour lies over a place that is as the centre: it gets darker the further one is from it. */
+const brightest = 0.16
+
 /** A screen by its places: how far each is from the centre, in figures and as a shade; the one to be read now marked. */
 export function UniformityGrid({
   places,
@@ -39,12 +42,12 @@ export function UniformityGrid({
                   className={isNext ? 'next' : undefined}
                   aria-label={`${placeName(cell)}${isNext ? ', to be read now' : ''}`}
                 >
-                  <i aria-hidden style={{ opacity: 0.75 * share }} />
+                  <i aria-hidden style={{ opacity: found ? brightest * (1 - share) : 0 }} />
                   {found ? (
                     <span className="fig">
                       {by === 'uv' ? found.deltaUv.toFixed(4) : `${formatSigned(found.luminanceOff, 1)} %`}
                       <br />
-                      <span className="quiet">{found.luminance.toFixed(1)}</span>
+                      <span className="second">{found.luminance.toFixed(1)}</span>
                     </span>
                   ) : (
                     <span className="quiet small">{isNext ? 'here' : ''}</span>

@@ -1,0 +1,81 @@
+import { App, Button, Input, Modal } from 'antd'
+import { useRef, useState } from 'react'
+import { usualSettings, type Problem } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useSend, useSettings } from '../api/queries'
+
+/** The name and the logo that reports carry. */
+export function StudioSigns({ onClose }: { onClose: () => void }) {
+  const { message } = App.useApp()
+  const settings = useSettings().data ?? usualSettings
+  const [name, setName] = useState(settings.studioName)
+  // Counts what was sent, so that the picture is asked for anew.
+  const [sent, setSent] = useState(0)
+  const [has, setHas] = useState(true)
+  const chooser = useRef<HTMLInputElement>(null)
+  const save = useSend(async () => {
+    await ask('PUT', '/settings', { ...settings, studioName: name })
+    onClose()
+  })
+  const send = async (file: File) => {
+    const response = await fetch('/api/settings/logo', {
+      method: 'PUT',
+      headers: { 'content-type': file.type || 'application/octet-stream' },
+      body: file,
+    })
+    if (!response.ok) return void message.error(((await response.json()) as Problem).detail)
+    setHas(true)
+    setSent((n) => n + 1)
+  }
+  const remove = useSend(async () => {
+    await ask('DELETE', '/settings/logo')
+    setHas(false)
+  })
+  return (
+    <Modal
+      open
+      title="What reports carry"
+      okText="Save name"
+      cancelText="Close"
+      okButtonProps={{ loading: save.isPending }}
+      onCancel={onClose}
+      onOk={() => save.mutate(undefined)}
+    >
+      <label style={{ display: 'grid', gap: 4, marginBottom: 14 }}>
+        Studio’s name
+        <Input value={name} maxLength={60} onChange={(e) => setName(e.target.value)} />
+      </label>
+      <div style={{ display: 'flex', gap: 12, alignItems: 'center' }}>
+        {has ? (
+          <img
+            key={sent}
+            src={`/api/settings/logo?${sent}`}
+            alt="The studio’s logo"
+            style={{ maxHeight: 40, maxWidth: 160 }}
+            onError={() => setHas(false)}
+          />
+        ) : (
+          <span className="second">No logo yet</span>
+        )}
+        <Button onClick={() => chooser.current?.click()}>{has ? 'Change logo' : 'Add logo'}</Button>
+        {has && (
+          <Button loading={remove.isPending} onClick={() => remove.mutate(undefined)}>
+            Remove logo
+          </Button>
+        )}
+        <input
+          ref={chooser}
+          type="file"
+          hidden
+          accept="image/png,image/jpeg"
+          aria-label="Logo"
+          onChange={(e) => {
+            const file = e.target.files?.[0]
+            e.target.value = ''
+            if (file) void send(file)
+          }}
+        />
+      </div>
+    </Modal>
+  )
+}
