@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
 import type { DisplaySummary } from '@bichroma/contract'
-import { chromiumArgs, chromiumPath } from './chromium.mjs'
+import { chromiumArgs, chromiumPath, webGlArgs } from './chromium.mjs'
 import { demoAccounts } from './demoStudio'
 import { Processes } from './processes.mjs'
 
@@ -20,7 +20,7 @@ async function main() {
   if (made.status !== 0) throw new Error('The demo studio could not be made.')
   const processes = new Processes()
   const { url, control } = await processes.startDemo({ folder, port: '0', pace: '8', web: 'packages/web/dist' })
-  const browser = await chromium.launch({ executablePath: chromiumPath(), args: chromiumArgs })
+  const browser = await chromium.launch({ executablePath: chromiumPath(), args: [...chromiumArgs, ...webGlArgs] })
   try {
     await take(await browser.newPage({ viewport: { width: 1280, height: 800 } }), url, control)
   } finally {
@@ -65,22 +65,33 @@ async function take(page: Page, url: string, control: string) {
   await open('/runs/new?display=2&kind=full&slot=1', 'Start a run')
   await shot('start-run')
   await page.getByRole('button', { name: 'Start full run and overwrite' }).click()
-  const stage = (name: string) => page.locator('.stage.now', { hasText: name }).waitFor({ timeout: 120_000 })
-  await page.getByText('Grey 40 %').first().waitFor({ timeout: 120_000 })
-  await shot('run-baseline')
   await page
     .getByText(/Grey 8\d.* %, round 2/)
     .first()
     .waitFor({ timeout: 120_000 })
   await shot('run')
-  await stage('Load')
-  await shot('run-load')
-  await page.getByText('Grey 74 %', { exact: true }).first().waitFor({ timeout: 120_000 })
-  await shot('run-prove')
   await page.getByRole('button', { name: 'Open review' }).waitFor({ timeout: 120_000 })
   await page.getByRole('button', { name: 'Open review' }).click()
   await page.getByRole('heading', { name: '39 patches' }).waitFor()
   await shot('review')
+  const review = page.url()
+  await page.getByText('Gamut', { exact: true }).click()
+  await page.getByText('Volume covered').waitFor()
+  await shot('gamut')
+  await page.getByText('Pictures', { exact: true }).click()
+  await page.getByText('worked out in', { exact: false }).waitFor()
+  await shot('pictures')
+  await page.getByRole('button', { name: 'Compare' }).click()
+  await page.getByRole('heading', { name: 'Figures' }).waitFor()
+  await shot('compare')
+  await open('/drift', 'Drift')
+  await page.getByText('Instruments beside each other').waitFor()
+  await shot('drift')
+  await open('/drift/18', 'slot 1')
+  await page.getByText('validations since', { exact: false }).waitFor()
+  await shot('slot-drift')
+  await page.goto(review)
+  await page.getByRole('heading', { name: '39 patches' }).waitFor()
   await page.getByRole('button', { name: 'Place profile' }).click()
   await page.getByText('read back by the courier').waitFor()
   await shot('rollout')
@@ -117,9 +128,6 @@ async function handsRuns(page: Page, url: string, control: string, shot: (name: 
   await page.getByRole('button', { name: 'Confirm it and go on' }).waitFor({ timeout: 120_000 })
   await shot('run-ready')
   await start('Field 4', 'TC-0288', 'field-03')
-  await page.getByRole('heading', { name: 'Warming up' }).waitFor({ timeout: 120_000 })
-  await page.getByText('White while warming up, 6').first().waitFor({ timeout: 120_000 })
-  await shot('run-warming')
   await page.getByText(/Turn the brightness/).waitFor({ timeout: 240_000 })
   await page.getByText('White by hand, 4').first().waitFor()
   await shot('run-level')

@@ -12,11 +12,13 @@ const mostLooks = 3
 /** What is added to the wait for a patch when its light did not hold still, ms. */
 const longerWaitMs = 150
 
-/** How a patch is read: with which instrument, which correction, and after which wait (ms). */
+/** How a patch is read: with which instrument, which correction, after which wait (ms), and over which share of the screen. */
 interface Looking {
   readonly instrument: InstrumentRow
   readonly correction: Correction | null
   readonly waitMs: number
+  /** What the courier thinks right unless given. */
+  readonly area?: number
 }
 
 /**
@@ -26,13 +28,14 @@ interface Looking {
 export async function lookAtPatch(
   send: Send,
   shown: Triple,
-  { instrument, correction, waitMs }: Looking,
+  { instrument, correction, waitMs, area }: Looking,
 ): Promise<{ xyz: XYZ; looks: number }> {
   for (let looks = 1; ; looks++) {
     const value = await send('display.readPatch', {
       instrument: instrument.serial,
       rgb: [...shown],
       waitMs: waitMs + (looks - 1) * longerWaitMs,
+      ...(area !== undefined && { area }),
       ...(correction?.kind === 'own' && { correction: correction.panelKind }),
     })
     if (value.flags.includes('cover')) throw new CoverClosed()

@@ -285,12 +285,14 @@ export class RunContext {
 
   /**
    * Shows a patch (0–1, rounded to the display's signal) and reads it: XYZ in cd/m². The reading is in the store before
-   * anybody hears of it. `deltaEOf` says how far it is from the aim, where that has a meaning.
+   * anybody hears of it. `deltaEOf` says how far it is from the aim, where that has a meaning; `area` is the share of the
+   * screen that the patch fills.
    */
   async read(
     name: string,
     rgb: Triple,
     deltaEOf?: (xyz: XYZ) => number,
+    area?: number,
   ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const seq = this.readings++
     const stage = this.run.stage
@@ -306,6 +308,7 @@ export class RunContext {
         instrument,
         correction: this.run.correction,
         waitMs: delayMs,
+        area,
       })
       const took = this.tookMs - before
       this.taken = this.record(seq, stage, name, shown, xyz, took, deltaEOf)

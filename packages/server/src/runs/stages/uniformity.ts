@@ -1,6 +1,9 @@
 import { placeName, screenCentre, uniformityOf, uniformityPlaces, white, type PlaceReading } from '@bichroma/core'
 import type { RunContext } from '../runContext'
 
+/** White has to be where the instrument lies, and the same light everywhere. */
+const wholeScreen = 1
+
 /** Steps away from the centre, as hands are told them. */
 function whereabouts({ row, column }: { row: number; column: number }): string {
   const name = placeName({ row, column })
@@ -23,7 +26,7 @@ export async function uniformity(context: RunContext): Promise<null> {
         `place ${i}`,
         `Lay the instrument flat on ${whereabouts(place)} of ${display.name} (${i + 1} of ${uniformityPlaces.length + 1}), then press “Go on”.`,
       )
-    const { xyz } = await context.read(name, white.rgb)
+    const { xyz } = await context.read(name, white.rgb, undefined, wholeScreen)
     readings.push({ ...place, xyz })
   }
   const map = uniformityOf(readings)
