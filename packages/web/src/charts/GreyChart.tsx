@@ -9,7 +9,7 @@ import {
   type Limits,
   type Metrics,
 } from '@bichroma/core'
-import { aimLine, axis, grid, label, measuredLine, previousLine, tooltip } from './chartStyle'
+import { aimLine, axis, grid, label, measuredLine, namedSignalAxis, previousLine, tooltip } from './chartStyle'
 
 type Measure = 'deltaUv' | 'chroma' | 'temperature'
 
@@ -91,14 +91,7 @@ export function GreyChart({
               strokeWidth={0.5}
             />
           )}
-          <XAxis
-            dataKey="level"
-            type="number"
-            domain={[0, 100]}
-            ticks={[0, 25, 50, 75, 100]}
-            {...axis}
-            label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }}
-          />
+          <XAxis {...namedSignalAxis} />
           <YAxis
             width={76}
             domain={[ticks[0], ticks[ticks.length - 1]]}

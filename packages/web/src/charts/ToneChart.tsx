@@ -2,9 +2,19 @@ import { useState } from 'react'
 import { Segmented } from 'antd'
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { niceTicks, type Limits, type Metrics } from '@bichroma/core'
-import { aimLine, axis, band, grid, label, measuredLine, previousLine, tooltip } from './chartStyle'
+import {
+  aimLine,
+  axis,
+  band,
+  grid,
+  label,
+  measuredLine,
+  namedSignalAxis,
+  previousLine,
+  signalAxis,
+  tooltip,
+} from './chartStyle'
 
-const signal = { dataKey: 'level', type: 'number', domain: [0, 100], ticks: [0, 25, 50, 75, 100], ...axis } as const
 /** Half the width of the band around the aim's exponent, where no rule limits the tone. */
 const exponentBand = 0.05
 
@@ -64,7 +74,7 @@ export function ToneChart({
       <ResponsiveContainer width="100%" height="42%">
         <ComposedChart data={curve} margin={{ top: 8, right: 16, bottom: 4, left: -8 }}>
           <CartesianGrid {...grid} />
-          <XAxis {...signal} />
+          <XAxis {...signalAxis} />
           <YAxis
             domain={[0, 100]}
             ticks={[0, 25, 50, 75, 100]}
@@ -95,7 +105,7 @@ export function ToneChart({
       <ResponsiveContainer width="100%" height="52%">
         <ComposedChart data={points} margin={{ top: 8, right: 16, bottom: 16, left: -8 }}>
           <CartesianGrid {...grid} />
-          <XAxis {...signal} label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }} />
+          <XAxis {...namedSignalAxis} />
           <YAxis
             domain={[ticks[0], ticks[ticks.length - 1]]}
             ticks={ticks}

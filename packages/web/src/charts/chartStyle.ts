@@ -48,3 +48,15 @@ export const tooltip = {
   isAnimationActive: false,
   cursor: { stroke: 'var(--line)' },
 } as const
+/** Signals along the bottom of a chart, 0–100 %; with its name, where nothing else stands below. */
+export const signalAxis = {
+  dataKey: 'level',
+  type: 'number',
+  domain: [0, 100] as number[],
+  ticks: [0, 25, 50, 75, 100] as number[],
+  ...axis,
+} as const
+export const namedSignalAxis = {
+  ...signalAxis,
+  label: { value: 'signal, %', position: 'insideBottom', offset: -10, ...label },
+} as const

@@ -3,7 +3,6 @@ import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import {
   compareMetrics,
-  cssOfLab,
   differenceLabels,
   formatSigned,
   formulaOf,
@@ -14,6 +13,7 @@ import type { RunReview, RunSummary } from '@bichroma/contract'
 import { useDisplays, useReview, useRuns } from '../api/queries'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
+import { PairChip } from '../parts/PairChip'
 import { SortHead, type Sorting } from '../parts/SortHead'
 import { formatMoment } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
@@ -183,10 +183,7 @@ function Patches({
             {rows.map((p) => (
               <tr key={`${p.name} ${p.rgb.join(' ')}`}>
                 <td>
-                  <span className="pairchip" aria-hidden>
-                    <i style={{ background: cssOfLab(p.first) }} />
-                    <i style={{ background: cssOfLab(p.second) }} />
-                  </span>
+                  <PairChip left={p.first} right={p.second} />
                   {p.name}
                 </td>
                 <td className="fig">{p.firstOff.toFixed(2)}</td>

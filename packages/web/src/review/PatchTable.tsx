@@ -1,7 +1,6 @@
 import { Select } from 'antd'
 import { useMemo, useState } from 'react'
 import {
-  cssOfLab,
   differenceLabels,
   judgingWhite,
   kindOfPatch,
@@ -12,6 +11,7 @@ import {
   type Metrics,
   type PatchKind,
 } from '@bichroma/core'
+import { PairChip } from '../parts/PairChip'
 import { SortHead, type Sorting } from '../parts/SortHead'
 
 type Column = 'name' | 'lightness' | 'difference'
@@ -89,10 +89,7 @@ export function PatchTable({ metrics, formula }: { metrics: Metrics; formula: Di
             {shown.map(({ patch: p, difference }, i) => (
               <tr key={`${p.name} ${i}`} title={`signal ${p.rgb.map((v) => (100 * v).toFixed(0)).join(' ')} %`}>
                 <td>
-                  <span className="pairchip" aria-hidden>
-                    <i style={{ background: cssOfLab(p.targetLab) }} />
-                    <i style={{ background: cssOfLab(p.lab) }} />
-                  </span>
+                  <PairChip left={p.targetLab} right={p.lab} />
                   {p.name}
                 </td>
                 <td className="fig quiet">{p.lab[0].toFixed(0)}</td>

@@ -2,7 +2,7 @@ import { Segmented } from 'antd'
 import { useMemo, useState } from 'react'
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
 import { profileCurves, readIccProfile, type ProfileCurves } from '@bichroma/core'
-import { axis, grid, label, tooltip } from '../charts/chartStyle'
+import { axis, grid, label, namedSignalAxis, tooltip } from '../charts/chartStyle'
 
 const channels = [
   { key: 'red', dash: undefined, color: '#c0504d' },
@@ -37,14 +37,7 @@ export function ProfileFigures({ bytes }: { bytes: Uint8Array }) {
       <ResponsiveContainer width="100%" height="92%">
         <LineChart data={points} margin={{ top: 12, right: 16, bottom: 16, left: -4 }}>
           <CartesianGrid {...grid} />
-          <XAxis
-            dataKey="level"
-            type="number"
-            domain={[0, 100]}
-            ticks={[0, 25, 50, 75, 100]}
-            {...axis}
-            label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }}
-          />
+          <XAxis {...namedSignalAxis} />
           <YAxis
             domain={[0, 100]}
             ticks={[0, 25, 50, 75, 100]}

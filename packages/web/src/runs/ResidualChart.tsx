@@ -1,7 +1,7 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { niceTicks, runKinds } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
-import { axis, grid, label, measuredLine } from '../charts/chartStyle'
+import { axis, grid, label, measuredLine, namedSignalAxis } from '../charts/chartStyle'
 import { Plane } from '../parts/Plane'
 
 /** A residual that no eye sees on a grey. */
@@ -53,14 +53,7 @@ export function ResidualChart({ run }: { run: RunDetail }) {
             <LineChart margin={{ top: 6, right: 16, bottom: 16, left: -16 }}>
               <CartesianGrid {...grid} />
               <ReferenceArea y1={0} y2={good} fill="var(--raised)" fillOpacity={1} />
-              <XAxis
-                dataKey="level"
-                type="number"
-                domain={[0, 100]}
-                ticks={[0, 25, 50, 75, 100]}
-                {...axis}
-                label={{ value: 'signal, %', position: 'insideBottom', offset: -10, ...label }}
-              />
+              <XAxis {...namedSignalAxis} />
               <YAxis
                 domain={[0, ticks[ticks.length - 1]]}
                 ticks={ticks}
