@@ -20,7 +20,9 @@ export function pulseRoutes(api: Api, data: DataSource, hub: CourierHub, engine:
       (await data.getRepository(displayEntity).find({ select: { id: true, name: true } })).map((d) => [d.id, d.name]),
     )
     const displays = await summarizeDisplays(data, hub, now())
-    const instruments = await data.getRepository(instrumentEntity).find({ select: { id: true } })
+    const instruments = await data
+      .getRepository(instrumentEntity)
+      .find({ select: { id: true }, where: { kind: Not('elsewhere') } })
     return {
       running: held.map((run) => {
         const progress = engine.live(run.id)?.progress

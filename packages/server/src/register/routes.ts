@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
+import { In, Not } from 'typeorm'
 import { heldStates } from '@bichroma/core'
 import {
   changeDisplaySchema,
@@ -126,7 +126,9 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     const held = await data
       .getRepository(runEntity)
       .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
-    return (await data.getRepository(instrumentEntity).find({ order: { id: 'ASC' } })).map((i) => ({
+    return (
+      await data.getRepository(instrumentEntity).find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
+    ).map((i) => ({
       ...i,
       workstationId: hub.workstationOfInstrument(i.serial),
       runId: held.find((r) => r.instrumentId === i.id)?.id ?? null,

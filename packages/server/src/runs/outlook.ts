@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
+import { In, IsNull } from 'typeorm'
 import {
   plannedReadings,
   runKindNames,
@@ -38,7 +38,13 @@ export function outlookRoutes(api: Api, data: DataSource, hub: CourierHub): void
       choices.map(async ([kind, sampling]) => {
         const runs = await data.getRepository(runEntity).find({
           select: { id: true, summary: true },
-          where: { displayId: In(alike.map((d) => d.id)), kind, state: 'done', ...(sampling && { sampling }) },
+          where: {
+            displayId: In(alike.map((d) => d.id)),
+            kind,
+            state: 'done',
+            imported: IsNull() as never,
+            ...(sampling && { sampling }),
+          },
           order: { id: 'DESC' },
           take: newest,
         })

@@ -7,6 +7,7 @@ import { CheckHistory } from '../charts/CheckHistory'
 import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
+import { runLabel, runPath } from '../parts/runWords'
 import { formatAgo, formatDay, formatDue } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from '../review/AchievedTable'
@@ -143,10 +144,7 @@ function PastRuns({ runs }: { runs: readonly RunSummary[] }) {
               <tr key={run.id}>
                 <td className="fig quiet">{formatDay(run.startedAt)}</td>
                 <td style={{ textAlign: 'left' }}>
-                  <Link to={run.state === 'done' ? `/review/${run.id}` : `/runs/${run.id}`}>
-                    {runKinds[run.kind].label}
-                  </Link>
-                  , slot {run.slot}
+                  <Link to={runPath(run)}>{runLabel(run)}</Link>, slot {run.slot}
                   <br />
                   <span className="small quiet">
                     {run.judged

@@ -1,10 +1,10 @@
 import { Button, Table } from 'antd'
 import { Link, useNavigate } from 'react-router'
-import { runKinds } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
 import { useDisplays, useRuns } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
+import { runLabel } from '../parts/runWords'
 import { FleetReports } from './FleetReports'
 import { ImportReadings } from './ImportReadings'
 import { formatMoment } from '../parts/times'
@@ -61,9 +61,7 @@ export function ReviewList() {
                   },
                   {
                     title: 'Run',
-                    render: (_, r) => (
-                      <span style={{ whiteSpace: 'nowrap' }}>{r.imported ? 'Imported' : runKinds[r.kind].label}</span>
-                    ),
+                    render: (_, r) => <span style={{ whiteSpace: 'nowrap' }}>{runLabel(r)}</span>,
                   },
                   { title: 'Verdict', render: (_, r) => <VerdictLabel verdict={r.judged!.verdict} /> },
                   {

@@ -1,7 +1,7 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { niceTicks, runKinds } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
-import { axis, grid, label, measuredLine, namedSignalAxis } from '../charts/chartStyle'
+import { axis, grid, measuredLine, namedSignalAxis } from '../charts/chartStyle'
 import { Plane } from '../parts/Plane'
 
 /** A residual that no eye sees on a grey. */

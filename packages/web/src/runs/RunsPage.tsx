@@ -51,66 +51,70 @@ export function RunsPage() {
         </div>
       </div>
       <Loaded query={useRuns()}>
-        {(runs) => (
-          <Plane>
-            <Table<RunSummary>
-              size="small"
-              rowKey="id"
-              dataSource={runs}
-              pagination={runs.length > 18 ? { pageSize: 18, showSizeChanger: false } : false}
-              locale={{ emptyText: 'No run has been made yet.' }}
-              onRow={(run) => ({
-                className: 'goes',
-                tabIndex: 0,
-                onClick: () => void navigate(`/runs/${run.id}`),
-                onKeyDown: (e) => e.key === 'Enter' && void navigate(`/runs/${run.id}`),
-              })}
-              columns={[
-                { title: 'Started', render: (_, r) => <span className="fig">{formatMoment(r.startedAt)}</span> },
-                { title: 'Run', render: (_, r) => runKinds[r.kind].label },
-                { title: 'Display', render: (_, r) => <b style={{ fontWeight: 500 }}>{names.get(r.displayId)}</b> },
-                {
-                  title: 'Slot',
-                  render: (_, r) => (
-                    <>
-                      <span className="fig">{r.slot}</span> {r.label}
-                    </>
-                  ),
-                },
-                {
-                  title: 'State',
-                  render: (_, r) => (
-                    <span
-                      className={
-                        r.state === 'running'
-                          ? 'runs'
-                          : r.state === 'waiting' || r.state === 'interrupted'
-                            ? 'asks'
-                            : 'second'
-                      }
-                    >
-                      {stateWords[r.state]}
-                      {r.state === 'queued' && r.message && <div className="small quiet">{r.message}</div>}
-                    </span>
-                  ),
-                },
-                { title: 'Verdict', render: (_, r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
-                {
-                  title: 'Average',
-                  align: 'right',
-                  render: (_, r) => r.judged && <span className="fig">{r.judged.averageDeltaE.toFixed(2)}</span>,
-                },
-                {
-                  title: 'Worst ΔE',
-                  align: 'right',
-                  render: (_, r) => r.judged && <span className="fig">{r.judged.worstDeltaE.toFixed(2)}</span>,
-                },
-                { title: 'Readings', align: 'right', render: (_, r) => <span className="fig">{r.readings}</span> },
-                { title: 'By', render: (_, r) => <span className="second">{r.startedBy}</span> },
-              ]}
-            />
-          </Plane>
-        )}
+        {(all) => {
+          // What was measured elsewhere was no work of ours; it stands in Review.
+          const runs = all.filter((r) => !r.imported)
+          return (
+            <Plane>
+              <Table<RunSummary>
+                size="small"
+                rowKey="id"
+                dataSource={runs}
+                pagination={runs.length > 18 ? { pageSize: 18, showSizeChanger: false } : false}
+                locale={{ emptyText: 'No run has been made yet.' }}
+                onRow={(run) => ({
+                  className: 'goes',
+                  tabIndex: 0,
+                  onClick: () => void navigate(`/runs/${run.id}`),
+                  onKeyDown: (e) => e.key === 'Enter' && void navigate(`/runs/${run.id}`),
+                })}
+                columns={[
+                  { title: 'Started', render: (_, r) => <span className="fig">{formatMoment(r.startedAt)}</span> },
+                  { title: 'Run', render: (_, r) => runKinds[r.kind].label },
+                  { title: 'Display', render: (_, r) => <b style={{ fontWeight: 500 }}>{names.get(r.displayId)}</b> },
+                  {
+                    title: 'Slot',
+                    render: (_, r) => (
+                      <>
+                        <span className="fig">{r.slot}</span> {r.label}
+                      </>
+                    ),
+                  },
+                  {
+                    title: 'State',
+                    render: (_, r) => (
+                      <span
+                        className={
+                          r.state === 'running'
+                            ? 'runs'
+                            : r.state === 'waiting' || r.state === 'interrupted'
+                              ? 'asks'
+                              : 'second'
+                        }
+                      >
+                        {stateWords[r.state]}
+                        {r.state === 'queued' && r.message && <div className="small quiet">{r.message}</div>}
+                      </span>
+                    ),
+                  },
+                  { title: 'Verdict', render: (_, r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
+                  {
+                    title: 'Average',
+                    align: 'right',
+                    render: (_, r) => r.judged && <span className="fig">{r.judged.averageDeltaE.toFixed(2)}</span>,
+                  },
+                  {
+                    title: 'Worst ΔE',
+                    align: 'right',
+                    render: (_, r) => r.judged && <span className="fig">{r.judged.worstDeltaE.toFixed(2)}</span>,
+                  },
+                  { title: 'Readings', align: 'right', render: (_, r) => <span className="fig">{r.readings}</span> },
+                  { title: 'By', render: (_, r) => <span className="second">{r.startedBy}</span> },
+                ]}
+              />
+            </Plane>
+          )
+        }}
       </Loaded>
     </>
   )
