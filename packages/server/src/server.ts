@@ -166,6 +166,8 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       error ? reject(error) : resolve(listening),
     )
   })
+  // Longer than clients keep an idle connection: one that is closed while it is being used again would fail.
+  server.keepAliveTimeout = 65_000
   hub.attach(server)
   const { address, port } = server.address() as AddressInfo
 

@@ -24,10 +24,12 @@ test('nothing of a gamut lies outside itself or a larger one; of the larger one 
   expect(trianglesOutside(srgb, p3.solid).length / srgb.corners.length).toBeLessThan(0.01)
   const out = trianglesOutside(p3, srgb.solid)
   expect(out.length / p3.corners.length).toBeGreaterThan(0.3)
+  let inside = 0
   for (let t = 0; t < out.length; t += 9) {
     const corners = [0, 3, 6].map((k) => [out[t + k], out[t + k + 1], out[t + k + 2]] as const)
-    expect(corners.some((c) => isOutside(srgb.solid, c))).toBe(true)
+    if (!corners.some((c) => isOutside(srgb.solid, c))) inside++
   }
+  expect(inside).toBe(0)
 })
 
 test('coverage is never above 100 %, however large the gamut', () => {
@@ -37,8 +39,8 @@ test('coverage is never above 100 %, however large the gamut', () => {
 
 test('screen colours lie within the screen, white where white is', () => {
   let white = 0
+  expect(srgb.colors.every((v) => v >= 0 && v <= 1)).toBe(true)
   for (let i = 0; i < srgb.corners.length; i += 3) {
-    for (let k = 0; k < 3; k++) expect(srgb.colors[i + k] >= 0 && srgb.colors[i + k] <= 1).toBe(true)
     if (srgb.corners[i] > 99.9 && [0, 1, 2].every((k) => srgb.colors[i + k] > 0.99)) white++
   }
   expect(white).toBeGreaterThan(0)

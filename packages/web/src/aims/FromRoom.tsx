@@ -8,8 +8,8 @@ export function FromRoom({ onChoose }: { onChoose: (luminance: number) => void }
   if (!lit.length) return null
   return (
     <Select<number>
-      size="small"
       aria-label="Luminance after the light of a room"
+      style={{ width: '100%', marginTop: 6 }}
       placeholder="after the light of a room"
       value={null as never}
       popupMatchSelectWidth={false}

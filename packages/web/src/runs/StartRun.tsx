@@ -117,7 +117,6 @@ function StartRunOf({
           <Form layout="vertical" className="start">
             <Form.Item label="Kind of run">
               <Segmented
-                block
                 value={kind}
                 onChange={(value) => set({ kind: value })}
                 options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
@@ -220,7 +219,7 @@ function StartRunOf({
 
 function buttonWords(kind: RunKind, slot: Slot, begins: Begins): string {
   const { label, writes } = runKinds[kind]
-  const name = label.toLowerCase()
+  const name = kind === 'uniformity' ? 'uniformity run' : label.toLowerCase()
   const verb = begins === 'now' ? 'Start' : 'Queue'
   if (kind === 'full' && slot.label) return `${verb} ${name} and overwrite “${slot.label}”`
   return `${verb} ${name} ${writes && kind === 'full' ? 'into' : 'of'} slot ${slot.number}`
@@ -268,7 +267,7 @@ function Overwrites({ slot, kind }: { slot: Slot; kind: RunKind }) {
     return (
       <p style={{ marginBottom: 12 }}>
         {slot.label
-          ? `Slot ${slot.number} holds “${slot.label}”; it is judged by its own aim.`
+          ? `Slot ${slot.number} holds “${slot.label}”; ${kind === 'uniformity' ? 'white is shown through it' : 'it is judged by its own aim'}.`
           : aim === 'slot'
             ? `Slot ${slot.number} is empty; there is nothing to read.`
             : `Slot ${slot.number} is empty; the panel is judged by the aim chosen.`}

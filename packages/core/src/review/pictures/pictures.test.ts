@@ -43,17 +43,17 @@ const some = Array.from({ length: 200 }, (): Triple => [uniform(), uniform(), un
 
 test('a picture in sRGB on a display that meets an sRGB aim is shown as it is', () => {
   for (const rgb of some) signalForAim(srgb)(rgb).forEach((v, k) => expect(v).toBeCloseTo(rgb[k], 9))
-  const table = seenTable(aimShows(srgb), srgb)
+  const table = seenTable(aimShows(srgb), srgb, 13)
   for (const rgb of some)
     applyTetrahedral(table, rgb).forEach((v, k) => expect(Math.abs(v - rgb[k])).toBeLessThan(1 / 255))
 })
 
 test('on a wider aim the signal is what another library converts to, and the colour stays', () => {
+  const [toWide, toNarrow, signal] = [seenLab(aimShows(p3), p3), seenLab(aimShows(srgb), srgb), signalForAim(p3)]
   for (const rgb of some) {
     const { coords } = new Color('srgb', rgb).to('p3')
-    signalForAim(p3)(rgb).forEach((v, k) => expect(v).toBeCloseTo(coords[k], 4))
-    const [wide, narrow] = [seenLab(aimShows(p3), p3)(rgb), seenLab(aimShows(srgb), srgb)(rgb)]
-    expect(deltaE2000(wide, narrow)).toBeLessThan(0.05)
+    signal(rgb).forEach((v, k) => expect(v).toBeCloseTo(coords[k], 4))
+    expect(deltaE2000(toWide(rgb), toNarrow(rgb))).toBeLessThan(0.05)
   }
 })
 
@@ -102,20 +102,20 @@ describe('test pictures', () => {
   })
 
   const lightnesses = (name: (typeof testPictureNames)[number]) => {
-    const bytes = paintPicture(name, 120, 80)
+    const bytes = paintPicture(name, 60, 40)
     const found: number[] = []
     for (let p = 0; p < bytes.length; p += 4) found.push((bytes[p] + bytes[p + 1] + bytes[p + 2]) / 3)
     return found.sort((a, b) => a - b)
   }
 
   test('look at what they say: shadows are dark, highlights light, pastels pale, monochrome neutral with steps near black', () => {
-    expect(lightnesses('shadows')[9000]).toBeLessThan(90)
-    expect(lightnesses('highlights')[600]).toBeGreaterThan(215)
-    expect(lightnesses('pastel')[600]).toBeGreaterThan(150)
-    const mono = paintPicture('monochrome', 480, 80)
+    expect(lightnesses('shadows')[2250]).toBeLessThan(90)
+    expect(lightnesses('highlights')[150]).toBeGreaterThan(215)
+    expect(lightnesses('pastel')[150]).toBeGreaterThan(150)
+    const mono = paintPicture('monochrome', 240, 40)
     const steps = new Set<number>()
     for (let p = 0; p < mono.length; p += 4) {
-      expect(mono[p] === mono[p + 1] && mono[p] === mono[p + 2]).toBe(true)
+      if (mono[p] !== mono[p + 1] || mono[p] !== mono[p + 2]) throw new Error('not neutral')
       if (mono[p] < 24) steps.add(mono[p])
     }
     expect(steps.size).toBeGreaterThan(20)

@@ -59,9 +59,9 @@ export function seenLab(shows: Shows, aim: ResolvedAim): (picture: Triple) => La
 const nodes = 33
 
 /** A table from a picture's codes to the codes by which an sRGB screen shows what the display shows. */
-export function seenTable(shows: Shows, aim: ResolvedAim): Table3D {
+export function seenTable(shows: Shows, aim: ResolvedAim, size = nodes): Table3D {
   const lab = seenLab(shows, aim)
-  return tabulate3d(nodes, (picture) => screenOfLab(lab(picture)))
+  return tabulate3d(size, (picture) => screenOfLab(lab(picture)))
 }
 
 /** ΔE2000 between what two displays show for a picture's colour, at even places of the RGB cube; one number each. */

@@ -78,7 +78,7 @@ export class GamutScene {
   }
 
   private axes() {
-    const reach = 1.1
+    const reach = 0.95
     const points = [
       ...[-reach, 0, 0, reach, 0, 0],
       ...[0, 0, -reach, 0, 0, reach],
@@ -91,10 +91,10 @@ export class GamutScene {
   /** The names of the axes at their ends. */
   private axisNames() {
     const ends: readonly [string, number, number, number][] = [
-      ['+a*', 1.2, 0, 0],
-      ['−a*', -1.2, 0, 0],
-      ['+b*', 0, 0, -1.2],
-      ['−b*', 0, 0, 1.2],
+      ['+a*', 1.03, 0, 0],
+      ['−a*', -1.03, 0, 0],
+      ['+b*', 0, 0, -1.03],
+      ['−b*', 0, 0, 1.03],
       ['L* 100', 0, 0.62, 0],
       ['L* 0', 0, -0.6, 0],
     ]
