@@ -128,6 +128,8 @@ test('from the register to a profile in force', async ({ page, demo }) => {
     await expect(page.getByRole('heading', { name: '39 patches' })).toBeVisible()
     await expect(page.locator('.chart .recharts-line-curve').first()).toBeVisible()
     await page.getByText('Greys', { exact: true }).click()
+    await expect(page.getByText('chroma difference')).toBeVisible()
+    await page.locator('.ant-segmented').getByText('Δu′v′', { exact: true }).click()
     await expect(page.getByText('Δu′v′ to the aim’s white')).toBeVisible()
     await page.getByText('Chromaticity', { exact: true }).click()
     await expect(

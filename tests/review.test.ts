@@ -150,6 +150,7 @@ describe('readings from elsewhere', () => {
     ['cut short', () => ({ text: whole().slice(0, 900) }), /^old\.cgats, line \d+: /],
     ['without readings', () => ({ text: 'R,G,B\n1,1,1\n' }), /^old\.cgats: The columns XYZ_X/],
     ['without white', () => ({ text: whole().replace(/^1 .*$/m, '1 Grey 50 50 50 20 20 20') }), /^old\.cgats: .*white/],
+    ['whose white is dark', () => ({ text: 'R,G,B,X,Y,Z\n1,1,1,0,0,0\n0,0,0,0,0,0\n' }), /^old\.cgats: .*no light/],
     ['that are no text of any format', () => ({ text: '\u0000\u0001\u0002' }), /^old\.cgats: /],
     ['from tomorrow', () => ({ readAt: Math.floor(studio.clock.now()) + day }), /lies ahead/],
     ['without an instrument', () => ({ instrument: ' ' }), /“Instrument” is missing/],

@@ -5,6 +5,7 @@ import {
   limitedMetricNames,
   limitedMetrics,
   matrixOfPrimaries,
+  metricLabel,
   standardPrimaries,
   standardWhites,
   weights,
@@ -107,6 +108,10 @@ export const aimSchema = yup
   .noUnknown()
   .required() as unknown as yup.Schema<Aim>
 
+/** A figure's name in a sentence about a rule, with the formula of the limits that it stands in. */
+const nameIn = (metric: LimitedMetric, context: yup.TestContext) =>
+  metricLabel(metric, { formula: (context.from?.[1]?.value as Partial<Limits> | undefined)?.formula })
+
 const rule = yup
   .object({
     metric: yup.string<LimitedMetric>().oneOf(limitedMetricNames).required(),
@@ -137,7 +142,7 @@ const rule = yup
       if (!definition || definition.byLevel || !value.levels) return true
       return context.createError({
         path: `${context.path}.levels`,
-        message: `“${definition.label}” is no figure of grey levels; leave its levels out.`,
+        message: `“${nameIn(value.metric, context)}” is no figure of grey levels; leave its levels out.`,
       })
     },
   })
@@ -151,13 +156,13 @@ const rule = yup
       if (value[outer] > definition.most)
         return context.createError({
           path: `${context.path}.${outer}`,
-          message: `The ${outer} edge of “${definition.label}” must be ${definition.most} or less.`,
+          message: `The ${outer} edge of “${nameIn(value.metric, context)}” must be ${definition.most} or less.`,
         })
       return (
         (definition.atLeast ? value.near >= value.hard : value.near <= value.hard) ||
         context.createError({
           path: `${context.path}.near`,
-          message: `The near edge of “${definition.label}” must not be ${definition.atLeast ? 'smaller' : 'larger'} than its hard edge.`,
+          message: `The near edge of “${nameIn(value.metric, context)}” must not be ${definition.atLeast ? 'smaller' : 'larger'} than its hard edge.`,
         })
       )
     },

@@ -88,12 +88,6 @@ const plain = (of: (m: Metrics) => number) => (m: Metrics) => ({ value: of(m) })
 const definitions = {
   averageDeltaE: difference('Average', { near: 1, hard: 2 }, (f) => ({ value: f.average }), 20),
   worstDeltaE: difference('Worst', { near: 2, hard: 3 }, ({ worst }) => ({ value: worst.value, at: worst.patch })),
-  percentile95DeltaE: difference('95th percentile', { near: 1.5, hard: 2.5 }, (f) => ({ value: f.percentile95 })),
-  worstPrimaryDeltaE: {
-    ...difference('Worst primary', { near: 2, hard: 3 }, ({ worstPrimary: w }) => w && { value: w.value, at: w.patch }),
-    needs: primaries,
-  },
-  whiteDeltaE: difference('White', { near: 1, hard: 2 }, (f) => ({ value: f.white })),
   whiteDeltaUv: {
     label: 'White Δu′v′',
     unit: '',
@@ -110,6 +104,12 @@ const definitions = {
     start: { near: 1, hard: 2 },
     of: plain((m) => Math.abs(m.luminanceOff)),
   },
+  percentile95DeltaE: difference('95th percentile', { near: 1.5, hard: 2.5 }, (f) => ({ value: f.percentile95 })),
+  worstPrimaryDeltaE: {
+    ...difference('Worst primary', { near: 2, hard: 3 }, ({ worstPrimary: w }) => w && { value: w.value, at: w.patch }),
+    needs: primaries,
+  },
+  whiteDeltaE: difference('White', { near: 1, hard: 2 }, (f) => ({ value: f.white })),
   toneError: worstGrey(
     'Worst tone error ΔL*',
     { unit: '', digits: 2, most: 50 },

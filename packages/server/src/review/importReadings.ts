@@ -5,6 +5,7 @@ import {
   FormatError,
   judge,
   panelFactsOf,
+  readingOf,
   readReadings,
   resolveAim,
   type PatchReading,
@@ -55,6 +56,9 @@ export async function importReadings(
   const { label, aim, resolvedAim } = await aimFor(data, slot, input, file.readings)
   const limits = (await data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })).limits
   const judged = refusing(input.fileName, () => {
+    const white = readingOf(file.readings, [1, 1, 1])
+    if (white && !(Math.min(...white) > 0))
+      throw new Error('The white that was read has no light, so nothing can be judged against it.')
     const metrics = computeMetrics(file.readings, resolvedAim)
     return { metrics, judgement: judge(metrics, limits) }
   })

@@ -16,14 +16,14 @@ interface Look {
 }
 
 /**
- * How an instrument repeats, from readings that its newest runs took twice in the same stage: mostly white, at which they
- * look again and again. Null while there are too few.
+ * How an instrument repeats, from white as its newest runs proved it, at which they look again and again; not from
+ * uniformity runs, which read it elsewhere each time. Null while there are too few.
  */
 export async function noiseOfInstrument(data: DataSource, instrumentId: number): Promise<ReadingNoise | null> {
   const looks = await data.query<Look[]>(
     `SELECT run_id AS runId, stage, r, g, b, x, y, z FROM reading
      WHERE r = 1 AND g = 1 AND b = 1 AND stage = 'prove'
-       AND run_id IN (SELECT id FROM run WHERE instrument_id = ? AND imported IS NULL ORDER BY id DESC LIMIT ${newestRuns})
+       AND run_id IN (SELECT id FROM run WHERE instrument_id = ? AND imported IS NULL AND kind <> 'uniformity' ORDER BY id DESC LIMIT ${newestRuns})
      ORDER BY run_id, seq`,
     [instrumentId],
   )
