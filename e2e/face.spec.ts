@@ -21,7 +21,7 @@ test('by keyboard alone: the palette, the list of keys, areas by two keys, a row
   await page.keyboard.press('r')
   // Rollout has a row of that name too: wait until the Register is what is shown.
   await expect(page.getByRole('heading', { name: 'Register' })).toBeVisible()
-  await page.getByRole('row', { name: /Lantern 1/ }).focus()
+  await page.getByRole('row', { name: /^Lantern 1/ }).focus()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /Lantern 1/ })).toBeVisible()
 })

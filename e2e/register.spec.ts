@@ -63,7 +63,7 @@ test('the cover closed in the middle of a run: the sheet asks for hands, and “
   await expect(page.getByRole('alert')).toContainText('The instrument’s cover is closed.')
   await expect(page.locator('.pulse')).toContainText('waits for you')
   await goTo(page, 'Register')
-  await page.getByRole('row', { name: /Sedge 2/ }).click()
+  await page.getByRole('row', { name: /^Sedge 2/ }).click()
   await page.getByRole('button', { name: 'Open the run' }).click()
   await demo.fault('cover', { instrument: 'TC-0417', on: false })
   await page.getByRole('button', { name: 'Go on' }).click()

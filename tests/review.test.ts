@@ -9,7 +9,7 @@ import { achievedRows, checkPlans, targetXyz, writeReadings, type PatchReading, 
 import type { FleetDrift, Problem, RunDetail, RunReview, SlotHistory } from '@bichroma/contract'
 import { runCli } from '../packages/cli/src/cli'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
-import { Studio } from './studio'
+import { live, Studio } from './studio'
 
 const day = 86_400_000
 let studio: Studio
@@ -327,4 +327,16 @@ describe('reports', () => {
     )
     expect((await bytesOf('/rooms/999/reports')).status).toBe(404)
   })
+})
+
+test('a display that shows another slot than the one to be checked is refused, with the name of what it shows', async () => {
+  await studio.finish(await studio.start({ slot: 2, aimId: studio.aimIds['Loop video'], sampling: 'brief' }))
+  const display = studio.bench.display(live.serial)
+  const obey = display.activateSlot.bind(display)
+  display.activateSlot = async () => display.getControls()
+  const check = await checked({ slot: 1 })
+  display.activateSlot = obey
+  expect(check).toMatchObject({ state: 'failed', judged: null })
+  expect(check.message).toContain('shows slot 2 “Loop video”, not slot 1 “Atlas web”, and does not switch by command')
+  expect((await checked({ slot: 1 })).state).toBe('done')
 })
