@@ -203,7 +203,6 @@ export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'm
   correction: Correction | null
   log: RunReading[]
   profileHash: string | null
-  reportHash: string | null
   /** How even the screen is; only uniformity runs tell. */
   uniformity: UniformityMap | null
 }
@@ -235,5 +234,4 @@ export interface RunReview {
   trail: TrailPoint[]
   profileHash: string | null
   profileName: string | null
-  reportHash: string | null
 }

@@ -72,12 +72,10 @@ export interface RuleForecast {
   readonly forecast: Forecast
 }
 
-const soonest = (a: Forecast, b: Forecast) => (order(b) < order(a) ? b : a)
+const soonest = (a: Forecast, b: Forecast) => (forecastOrder(b) < forecastOrder(a) ? b : a)
 
 /** Sorts forecasts: past first, then by date, then those that do not move, then those that nobody knows. */
-export const forecastOrder = (forecast: Forecast): number => order(forecast)
-
-function order(forecast: Forecast): number {
+export function forecastOrder(forecast: Forecast): number {
   if (forecast.kind === 'past') return -Infinity
   if (forecast.kind === 'crosses') return forecast.at
   return forecast.kind === 'steady' ? 1e16 : 1e17
@@ -112,7 +110,7 @@ export function forecastLimits(drift: SlotDrift, limits: Limits, now: number): R
   return limits.rules
     .filter((rule) => (rule.weight ?? 'decides') === 'decides')
     .map((rule) => ({ rule, forecast: forecastRule(drift, rule, formula, { edge: rule.hard, now }) }))
-    .sort((a, b) => order(a.forecast) - order(b.forecast))
+    .sort((a, b) => forecastOrder(a.forecast) - forecastOrder(b.forecast))
 }
 
 /**

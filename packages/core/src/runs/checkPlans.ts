@@ -24,10 +24,7 @@ const some: readonly Patch[] = [
 const many: readonly Patch[] = [
   ...provePatches,
   ...greys(0.02, 0.03, 0.07, 0.97),
-  ...makePlan([{ part: 'hues', count: 4 }])
-    .filter(({ name }) => / (25|50) %$/.test(name))
-    .concat([])
-    .slice(0, 12),
+  ...makePlan([{ part: 'hues', count: 4 }]).filter(({ name }) => / (25|50) %$/.test(name)),
   ...makePlan([{ part: 'fill', count: 9 }]),
 ]
 

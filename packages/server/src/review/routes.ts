@@ -147,6 +147,5 @@ async function reviewOf(data: DataSource, row: JudgedRun): Promise<RunReview> {
     trail,
     profileHash: row.profileHash,
     profileName: row.profileName,
-    reportHash: row.reportHash,
   }
 }

@@ -98,7 +98,6 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
       patch: live?.patch ?? null,
       loading: live?.loading ?? null,
       profileHash: row.profileHash,
-      reportHash: row.reportHash,
       uniformity: row.uniformity,
     }
   })

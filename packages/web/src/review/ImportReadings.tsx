@@ -1,10 +1,11 @@
 import { App, Button, DatePicker, Form, Input, Modal, Select } from 'antd'
 import dayjs, { type Dayjs } from 'dayjs'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { importReadingsSchema, roleCovers, type ImportReadings as Input_ } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useAims, useDisplays, useSend, useSession } from '../api/queries'
+import { ChooseFile } from '../parts/ChooseFile'
 import { checked, showProblem } from '../parts/useYupForm'
 
 interface Fields {
@@ -35,7 +36,6 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
   const displays = useDisplays().data ?? []
   const aims = useAims().data ?? []
   const [file, setFile] = useState<{ name: string; text: string } | null>(null)
-  const chooser = useRef<HTMLInputElement>(null)
   const displayId = Form.useWatch('displayId', form)
   const slotNumber = Form.useWatch('slot', form)
   const display = displays.find((d) => d.id === displayId)
@@ -80,20 +80,14 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
       >
         <Form.Item label="File" name="text" extra="CGATS.17, CxF3 or CSV: signals as RGB, readings as XYZ in cd/m²">
           <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
-            <Button onClick={() => chooser.current?.click()}>Choose a file</Button>
-            <span className="second">{file?.name ?? 'none chosen'}</span>
-            <input
-              ref={chooser}
-              type="file"
-              hidden
+            <ChooseFile
+              label="File of readings"
               accept=".txt,.ti3,.cgats,.cxf,.xml,.csv"
-              aria-label="File of readings"
-              onChange={(e) => {
-                const chosen = e.target.files?.[0]
-                e.target.value = ''
-                if (chosen) void chosen.text().then((text) => setFile({ name: chosen.name, text }))
-              }}
-            />
+              onChoose={(chosen) => void chosen.text().then((text) => setFile({ name: chosen.name, text }))}
+            >
+              Choose a file
+            </ChooseFile>
+            <span className="second">{file?.name ?? 'none chosen'}</span>
           </div>
         </Form.Item>
         <Form.Item label="Display" name="displayId">

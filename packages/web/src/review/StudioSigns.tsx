@@ -1,8 +1,9 @@
 import { App, Button, Input, Modal } from 'antd'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { usualSettings, type Problem } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSettings } from '../api/queries'
+import { ChooseFile } from '../parts/ChooseFile'
 
 /** The name and the logo that reports carry. */
 export function StudioSigns({ onClose }: { onClose: () => void }) {
@@ -12,7 +13,6 @@ export function StudioSigns({ onClose }: { onClose: () => void }) {
   // Counts what was sent, so that the picture is asked for anew.
   const [sent, setSent] = useState(0)
   const [has, setHas] = useState(true)
-  const chooser = useRef<HTMLInputElement>(null)
   const save = useSend(async () => {
     await ask('PUT', '/settings', { ...settings, studioName: name })
     onClose()
@@ -57,24 +57,14 @@ export function StudioSigns({ onClose }: { onClose: () => void }) {
         ) : (
           <span className="second">No logo yet</span>
         )}
-        <Button onClick={() => chooser.current?.click()}>{has ? 'Change logo' : 'Add logo'}</Button>
+        <ChooseFile label="Logo" accept="image/png,image/jpeg" onChoose={(file) => void send(file)}>
+          {has ? 'Change logo' : 'Add logo'}
+        </ChooseFile>
         {has && (
           <Button loading={remove.isPending} onClick={() => remove.mutate(undefined)}>
             Remove logo
           </Button>
         )}
-        <input
-          ref={chooser}
-          type="file"
-          hidden
-          accept="image/png,image/jpeg"
-          aria-label="Logo"
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            e.target.value = ''
-            if (file) void send(file)
-          }}
-        />
       </div>
     </Modal>
   )

@@ -1,7 +1,7 @@
-import { Button, Checkbox, Form, Segmented } from 'antd'
-import { useRef } from 'react'
+import { Checkbox, Form, Segmented } from 'antd'
 import { checkPlanNames, checkPlans, type CheckPlan } from '@bichroma/core'
 import type { ChosenPatches, Slot } from '@bichroma/contract'
+import { ChooseFile } from '../parts/ChooseFile'
 
 /** Which patches a check reads, and which other slots are checked with them, one after the other. */
 export function WhichPatches({
@@ -17,7 +17,6 @@ export function WhichPatches({
   also: readonly number[]
   onAlso: (slots: readonly number[]) => void
 }) {
-  const chooser = useRef<HTMLInputElement>(null)
   return (
     <>
       <Form.Item
@@ -36,25 +35,19 @@ export function WhichPatches({
           <Segmented<CheckPlan | 'own'>
             aria-label="Patches"
             value={patches.kind === 'plan' ? patches.name : 'own'}
-            onChange={(value) => (value === 'own' ? chooser.current?.click() : onChoose({ kind: 'plan', name: value }))}
+            onChange={(value) => value !== 'own' && onChoose({ kind: 'plan', name: value })}
             options={[
               ...checkPlanNames.map((value) => ({ value, label: String(checkPlans[value].patches.length) })),
               ...(patches.kind === 'own' ? [{ value: 'own' as const, label: 'own' }] : []),
             ]}
           />
-          <Button onClick={() => chooser.current?.click()}>Own list</Button>
-          <input
-            ref={chooser}
-            type="file"
-            hidden
+          <ChooseFile
+            label="List of patches of your own"
             accept=".txt,.ti1,.ti3,.cgats,.csv"
-            aria-label="List of patches of your own"
-            onChange={(e) => {
-              const file = e.target.files?.[0]
-              e.target.value = ''
-              if (file) void file.text().then((text) => onChoose({ kind: 'own', fileName: file.name, text }))
-            }}
-          />
+            onChoose={(file) => void file.text().then((text) => onChoose({ kind: 'own', fileName: file.name, text }))}
+          >
+            Own list
+          </ChooseFile>
         </div>
       </Form.Item>
       {slots.length > 0 && (

@@ -192,7 +192,6 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   patch: { name: 'Grey 4 %, round 1', rgb: [0.2, 0.2, 0.21] },
   loading: null,
   profileHash: null,
-  reportHash: null,
   uniformity: null,
   ...change,
 })

@@ -1,7 +1,8 @@
-import { Button, Progress, Segmented, Select } from 'antd'
+import { Progress, Segmented, Select } from 'antd'
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { testPictureNames, testPictures, type PatchReading, type TestPicture } from '@bichroma/core'
 import type { RunReview } from '@bichroma/contract'
+import { ChooseFile } from '../../parts/ChooseFile'
 import { formatDay } from '../../parts/times'
 import type { Look, PictureAnswer, PictureRequest, ShownState } from './messages'
 import { usePictureWorker } from './usePictureWorker'
@@ -51,7 +52,6 @@ function PicturesOf({
   const [at, setAt] = useState(0.5)
   const [look, setLook] = useState<Look>({ kind: 'whole' })
   const { stage, answer, shown, ask } = usePictureWorker(open)
-  const chooser = useRef<HTMLInputElement>(null)
   useEffect(() => ask({ picture, left, right, look }), [ask, picture, left, right, look])
   const options = states.map((value) => ({ value, label: stateWords[value] }))
   return (
@@ -60,26 +60,20 @@ function PicturesOf({
         <Select<TestPicture | 'file'>
           aria-label="Picture shown"
           value={'test' in picture ? picture.test : 'file'}
-          onChange={(value) => (value === 'file' ? chooser.current?.click() : setPicture({ test: value }))}
+          onChange={(value) => value !== 'file' && setPicture({ test: value })}
           style={{ width: 168 }}
           options={[
             ...testPictureNames.map((value) => ({ value, label: testPictures[value].label })),
             ...('file' in picture ? [{ value: 'file' as const, label: picture.file.name }] : []),
           ]}
         />
-        <Button onClick={() => chooser.current?.click()}>Open a picture</Button>
-        <input
-          ref={chooser}
-          type="file"
-          hidden
+        <ChooseFile
+          label="Picture of your own"
           accept="image/png,image/jpeg,image/tiff,.tif,.tiff"
-          aria-label="Picture of your own"
-          onChange={(e) => {
-            const file = e.target.files?.[0]
-            if (file) setPicture({ file })
-            e.target.value = ''
-          }}
-        />
+          onChoose={(file) => setPicture({ file })}
+        >
+          Open a picture
+        </ChooseFile>
         <Segmented<Looking>
           aria-label="What is shown of the picture"
           value={looking}
