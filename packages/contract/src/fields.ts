@@ -1,6 +1,19 @@
+import { isPlainText, readingBounds } from '@bichroma/core'
 import { yup } from './sentences'
 
-/** A name that a person gives: trimmed, 1–60 characters, no control characters. */
+/** Text on one line, as somebody or a program wrote it. See {@link isPlainText}. */
+export const textField = (most: number) =>
+  yup
+    .string()
+    .strict()
+    .max(most)
+    .test(
+      'plain',
+      ({ path }) => `“${path}” must be plain text on one line, without marks that turn its direction.`,
+      (v) => isPlainText(v ?? ''),
+    )
+
+/** A name that a person gives: trimmed, 1–60 characters, plain text on one line. */
 export const nameField = () =>
   yup
     .string()
@@ -10,8 +23,8 @@ export const nameField = () =>
     .max(60)
     .test(
       'plain',
-      ({ path }) => `“${path}” must be plain text on one line.`,
-      (v) => !/\p{Cc}/u.test(v ?? ''),
+      ({ path }) => `“${path}” must be plain text on one line, without marks that turn its direction.`,
+      (v) => isPlainText(v ?? ''),
     )
 
 /** A finite number; text is not taken for one. */
@@ -32,7 +45,45 @@ export const hashField = () =>
     .matches(/^[0-9a-f]{64}$/, ({ path }) => `“${path}” must be a SHA-256 in 64 lower-case hexadecimal digits.`)
 
 /** The identifier of a stored thing: a whole number from 1. */
-export const idField = () => numberField().integer().min(1)
+export const idField = () => numberField().integer().min(1).max(Number.MAX_SAFE_INTEGER)
+
+/** Number of a command or its answer. */
+export const serialField = () => numberField().required().integer().min(0).max(Number.MAX_SAFE_INTEGER)
+
+const within = (least: number, most: number, unit: string) =>
+  numberField().test(
+    'physics',
+    ({ path }) => `“${path}” must be from ${least.toLocaleString('en')} to ${most.toLocaleString('en')} ${unit}.`,
+    (v) => v === undefined || v === null || (v >= least && v <= most),
+  )
+
+/** One of X, Y, Z that an instrument read of a display, cd/m². */
+export const tristimulusField = () => within(readingBounds.least, readingBounds.most, 'cd/m²')
+
+/** 2100-01-01, ms since 1970: no clock of a studio is past it. */
+const lastInstant = 4_102_444_800_000
+
+/** An instant, UTC, ms since 1970. */
+export const timeField = () =>
+  numberField()
+    .integer()
+    .test(
+      'time',
+      ({ path }) => `“${path}” must be a time from 1970 to 2100, in ms since 1970.`,
+      (v) => v === undefined || v === null || (v >= 0 && v <= lastInstant),
+    )
+
+/** How long something took or may take, ms; a day at most. */
+export const durationField = (most = 86_400_000) => within(0, most, 'ms')
+
+/** Minutes since something happened; ten years at most. */
+export const minutesField = () => within(0, 5_256_000, 'minutes')
+
+/** Illuminance, lx; twice that of full sun at most. */
+export const illuminanceField = () => within(0, 200_000, 'lx')
+
+/** A setting of a display's own, in its own steps. */
+export const settingField = () => numberField().integer().min(-65_536).max(65_536)
 
 /** Three numbers. */
 export const tripleField = (each: yup.NumberSchema) => yup.array().of(each.required()).length(3).strict()

@@ -1,5 +1,6 @@
 export { yup } from './sentences'
 export * from './fields'
+export * from './messageShape'
 export * from './validate'
 export * from './events'
 export * from './access/access'

@@ -1,3 +1,4 @@
+import { shapeFault } from './messageShape'
 import { yup } from './sentences'
 
 /** What is wrong with one field. */
@@ -27,18 +28,19 @@ function invalid(error: yup.ValidationError): InvalidInput {
   return new InvalidInput(all[0].sentence, all[0].field, all)
 }
 
-/**
- * Names that every object answers to. Yup looks fields up by name without asking whose they are, so a message that
- * carries one of these is refused before it gets there.
- */
-function inheritedName(value: unknown): string | null {
-  if (value === null || typeof value !== 'object') return null
-  for (const [key, inner] of Object.entries(value)) {
-    if (!Array.isArray(value) && key in Object.prototype) return key
-    const found = inheritedName(inner)
-    if (found) return found
+/** Characters of JSON from which a message is told of its first fault only: looking for every one takes too long. */
+const longMessage = 20_000
+
+/** What is wrong with a value, of which the first fault is known. */
+function everyFault<T>(schema: yup.Schema<T>, value: unknown, first: yup.ValidationError): InvalidInput {
+  if (JSON.stringify(value).length > longMessage) return invalid(first)
+  try {
+    schema.validateSync(value, { abortEarly: false, stripUnknown: false })
+  } catch (error) {
+    if (error instanceof yup.ValidationError) return invalid(error)
+    throw error
   }
-  return null
+  return invalid(first)
 }
 
 /** The value as its schema wants it (strings trimmed). Throws {@link InvalidInput} naming the first field at fault. */
@@ -47,11 +49,11 @@ export function validate<T>(schema: yup.Schema<T>, value: unknown): T {
     // Strict about types first: “12” is not a number, and a list is not a text.
     if (value === null || typeof value !== 'object' || Array.isArray(value))
       throw new InvalidInput('The message must be a group of fields (a JSON object).', undefined)
-    const inherited = inheritedName(value)
-    if (inherited) throw new InvalidInput(`“${inherited}” does not belong into a message.`, inherited)
-    return schema.validateSync(value, { abortEarly: false, stripUnknown: false })
+    const fault = shapeFault(value)
+    if (fault) throw new InvalidInput(fault.sentence, fault.field)
+    return schema.validateSync(value, { abortEarly: true, stripUnknown: false })
   } catch (error) {
-    if (error instanceof yup.ValidationError) throw invalid(error)
+    if (error instanceof yup.ValidationError) throw everyFault(schema, value, error)
     throw error
   }
 }

@@ -1,13 +1,20 @@
 import type { Response } from 'express'
 import type { ServerEvent, Topic } from '@bichroma/contract'
 
+/** Streams that one session may have open: a window each. The oldest gives way. */
+const mostStreams = 12
+/** What may wait to be fetched by one browser, bytes; one that fetches nothing is let go, and asks anew when it is back. */
+const mostUnfetched = 4 * 2 ** 20
+
 /** Sends events to every browser that listens. */
 export class Events {
-  private readonly listeners = new Set<Response>()
+  private readonly listeners = new Map<Response, string>()
   private readonly beat = setInterval(() => this.write(': still here\n\n'), 20_000).unref()
 
-  /** Keeps a response open as a stream of server-sent events. */
-  listen(response: Response): void {
+  /** Keeps a response open as a stream of server-sent events, for as long as its session lasts. */
+  listen(response: Response, session: string): void {
+    const own = [...this.listeners].filter(([, of]) => of === session)
+    if (own.length >= mostStreams) this.drop(own[0][0])
     response.set({
       'content-type': 'text/event-stream',
       'cache-control': 'no-cache, no-transform',
@@ -15,8 +22,9 @@ export class Events {
     })
     response.flushHeaders()
     response.write('retry: 1500\n\n')
-    this.listeners.add(response)
+    this.listeners.set(response, session)
     response.on('close', () => this.listeners.delete(response))
+    response.on('error', () => this.drop(response))
   }
 
   send(event: ServerEvent): void {
@@ -27,12 +35,25 @@ export class Events {
     this.send({ type: 'changed', topics })
   }
 
+  /** Ends the streams of a session that was signed out. */
+  signedOut(session: string): void {
+    for (const [response, of] of this.listeners) if (of === session) this.drop(response)
+  }
+
   close(): void {
     clearInterval(this.beat)
-    for (const response of this.listeners) response.end()
+    for (const response of this.listeners.keys()) response.end()
+  }
+
+  private drop(response: Response) {
+    this.listeners.delete(response)
+    response.destroy()
   }
 
   private write(text: string) {
-    for (const response of this.listeners) response.write(text)
+    for (const response of this.listeners.keys()) {
+      response.write(text)
+      if (response.writableLength > mostUnfetched) this.drop(response)
+    }
   }
 }

@@ -12,10 +12,21 @@ import { runEntity } from './runs/entities'
 /** The line at the bottom of every screen. */
 export function pulseRoutes(api: Api, data: DataSource, hub: CourierHub, engine: RunEngine, now: () => number): void {
   api.on('GET /pulse', async (): Promise<Pulse> => {
-    const held = await data.getRepository(runEntity).find({
-      select: { id: true, displayId: true, instrumentId: true, kind: true, slot: true, stage: true, state: true },
-      where: { state: In([...heldStates]) },
-    })
+    const held = (
+      await data.getRepository(runEntity).find({
+        select: {
+          id: true,
+          displayId: true,
+          instrumentId: true,
+          kind: true,
+          slot: true,
+          stage: true,
+          state: true,
+          message: true,
+        },
+        where: { state: In([...heldStates]) },
+      })
+    ).map((run) => engine.asItStands(run))
     const names = new Map(
       (await data.getRepository(displayEntity).find({ select: { id: true, name: true } })).map((d) => [d.id, d.name]),
     )

@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs'
-import type { Server } from 'node:http'
+import { createServer, type RequestListener, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { join, resolve, sep } from 'node:path'
 import compression from 'compression'
@@ -12,8 +12,9 @@ import { CourierHub } from './couriers/hub'
 import { workstationOfKey } from './couriers/keys'
 import { workstationEntity } from './register/entities'
 import { ContentStore } from './data/contents'
+import { ownFolder } from './data/folderLock'
 import { openStore } from './data/store'
-import { fileMissingValidations } from './drift/history'
+import { DriftKeeper } from './drift/history'
 import { driftRoutes } from './drift/routes'
 import { Events } from './events'
 import { Api } from './http/api'
@@ -30,6 +31,8 @@ import { RunLog } from './runs/runLog'
 import { outlookRoutes } from './runs/outlook'
 import { runRoutes } from './runs/routes'
 import { inlineSolver, type Solver } from './runs/solver'
+import { inlineThreads, type Threads } from './threads/threads'
+import { Holds } from './register/holds'
 import { settingRoutes } from './studio/settings'
 
 export interface ServerOptions {
@@ -43,6 +46,11 @@ export interface ServerOptions {
   /** UTC, ms since 1970. */
   readonly now?: () => number
   readonly solver?: Solver
+  readonly threads?: Threads
+  /** In place of better-sqlite3, for tests of disks that fail. */
+  readonly storeDriver?: unknown
+  /** Wall time for which a run that starts waits for a courier that has just gone, ms; 10 s unless given. */
+  readonly graceMs?: number
   /** Wall time between two looks at what hands do at a display, ms; 700 unless given. */
   readonly gaugeMs?: number
 }
@@ -57,18 +65,83 @@ export interface RunningServer {
   close(): Promise<void>
 }
 
-/** Starts the server: store, couriers, run engine, API, and the web application's files. */
+/** What stands in for the application until it is there. */
+const notYet: RequestListener = (_request, response) => {
+  response.writeHead(503, { 'content-type': 'application/problem+json', 'retry-after': '1' })
+  response.end(
+    JSON.stringify({
+      type: '/problems/unavailable',
+      title: 'Not possible for a while',
+      status: 503,
+      detail: 'Bichroma is starting. Try again in a moment.',
+    }),
+  )
+}
+
+/**
+ * Starts the server: store, couriers, run engine, API, and the web application's files. The folder is owned and the port
+ * taken before anything is changed. Throws StoreRefusal for a folder that cannot be used.
+ */
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const now = options.now ?? Date.now
-  const data = await openStore(options.dataDir)
+  const lock = ownFolder(options.dataDir, now)
+  const door: { answer: RequestListener } = { answer: notYet }
+  const server = createServer((request, response) => door.answer(request, response))
+  // Longer than clients keep an idle connection: one that is closed while it is being used again would fail.
+  server.keepAliveTimeout = 65_000
+  try {
+    await new Promise<void>((resolve, reject) => {
+      server.once('error', reject)
+      server.listen(options.port ?? 0, options.host ?? '127.0.0.1', () => {
+        server.off('error', reject)
+        resolve()
+      })
+    })
+    const { address, port } = server.address() as AddressInfo
+    const url = `http://${address}:${port}`
+    lock.tell(url)
+    const studio = await openStudio(options, now, server, door)
+    return {
+      ...studio,
+      url,
+      close: async () => {
+        try {
+          await studio.close()
+        } finally {
+          lock.release()
+        }
+      },
+    }
+  } catch (error) {
+    server.close()
+    server.closeAllConnections()
+    lock.release()
+    throw error
+  }
+}
+
+/** Opens what is kept in the folder, and lets people and couriers in. */
+async function openStudio(
+  options: ServerOptions,
+  now: () => number,
+  server: Server,
+  door: { answer: RequestListener },
+): Promise<Omit<RunningServer, 'url'>> {
+  const data = await openStore(options.dataDir, { driver: options.storeDriver })
   const events = new Events()
   const contents = new ContentStore(data, now)
-  const access = new Access(data)
+  const access = new Access(data, (session) => events.signedOut(session))
   const solver = options.solver ?? inlineSolver
+  const threads = options.threads ?? inlineThreads
+  const holds = new Holds()
+  const drift = new DriftKeeper(data, now)
 
-  const hub = new CourierHub((key) => workstationOfKey(data, key), {
+  const hub: CourierHub = new CourierHub((key) => workstationOfKey(data, key), {
     arrived: async (workstationId, hello) => {
-      await registerArrival(data, workstationId, hello, now())
+      await registerArrival(data, workstationId, hello, now(), (serial) => {
+        const holder = hub.workstationOfInstrument(serial)
+        return holder !== null && holder !== workstationId
+      })
       // Once the hub has taken the connection in, whatever waited for this workstation goes on.
       setImmediate(() => {
         events.changed('couriers', 'register')
@@ -90,32 +163,37 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       hub,
       contents,
       solver,
+      threads,
+      holds,
       log: new RunLog(data),
       now,
       publish: (run) => events.send({ type: 'run', run }),
       changed: () => events.changed('runs', 'register'),
+      judged: (run) => drift.judged(run),
+      takenBack: (run) => drift.takenBack(run),
+      graceMs: options.graceMs ?? 10_000,
       gaugeMs: options.gaugeMs ?? 700,
     },
     (id) => access.nameOf(id),
   )
   await engine.takeStock()
-  await fileMissingValidations(data, now())
+  await drift.catchUp()
   engine.lookAtQueue()
 
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
   registerRoutes(api, data, hub, events, now)
-  roomRoutes(api, data, hub, events, now)
-  correctionRoutes(api, data, hub, now, () => events.changed('register'))
+  roomRoutes(api, data, hub, holds, events, now)
+  correctionRoutes(api, data, hub, holds, now, () => events.changed('register'))
   aimRoutes(api, data, events, now)
-  settingRoutes(api, data, contents, events)
-  runRoutes(api, { data, hub, engine, contents, changed: () => events.changed('runs') })
+  settingRoutes(api, data, contents, threads, events)
+  runRoutes(api, { data, hub, engine, contents, threads, changed: () => events.changed('runs') })
   outlookRoutes(api, data, hub)
-  reviewRoutes(api, { data, contents, now, changed: () => events.changed('runs', 'register') })
+  reviewRoutes(api, { data, contents, threads, drift, now, changed: () => events.changed('runs', 'register') })
   driftRoutes(api, data, now)
   rolloutRoutes(api, data, hub, rollout)
   pulseRoutes(api, data, hub, engine, now)
-  api.on('GET /events', (_request, response) => events.listen(response))
+  api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
 
@@ -125,12 +203,17 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     response.set({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
     next()
   })
-  app.use('/courier/contents', contentRoutes(data, contents))
+  app.use('/courier/contents', contentRoutes(data, contents, hub, now))
   app.use('/api', sameOriginOnly)
-  // Readings that were measured elsewhere come as whole files.
-  app.use('/api/displays/:id/validations', express.json({ limit: '5mb', strict: true }))
-  app.use('/api/settings/logo', express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }))
-  app.use('/api', express.json({ limit: '256kb', strict: true }), sessionMiddleware(data, options.dataDir, now))
+  app.use('/api', sessionMiddleware(data, options.dataDir, now))
+  // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.
+  app.use('/api/displays/:id/validations', signedInFirst, express.json({ limit: '5mb', strict: true }))
+  app.use(
+    '/api/settings/logo',
+    signedInFirst,
+    express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }),
+  )
+  app.use('/api', express.json({ limit: '256kb', strict: true }))
   app.post('/api/session', signInLimit())
   app.use(
     '/api',
@@ -160,19 +243,10 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
     )
   }
   app.use(problemHandler)
-
-  const server = await new Promise<Server>((resolve, reject) => {
-    const listening = app.listen(options.port ?? 0, options.host ?? '127.0.0.1', (error) =>
-      error ? reject(error) : resolve(listening),
-    )
-  })
-  // Longer than clients keep an idle connection: one that is closed while it is being used again would fail.
-  server.keepAliveTimeout = 65_000
+  door.answer = app
   hub.attach(server)
-  const { address, port } = server.address() as AddressInfo
 
   return {
-    url: `http://${address}:${port}`,
     access,
     engine,
     rollout,
@@ -183,15 +257,24 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       hub.close()
       await ended
       await rollout.close()
+      await drift.close()
       events.close()
       await new Promise<void>((resolve) => {
         server.close(() => resolve())
         server.closeAllConnections()
       })
       await solver.close()
+      await threads.close()
       await data.destroy()
     },
   }
+}
+
+/** Refuses what is large from whoever has not signed in, before it is taken in. */
+const signedInFirst: express.RequestHandler = (request, _response, next) => {
+  if (request.session.accountId === undefined)
+    throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
+  next()
 }
 
 /** Refuses what another site's page sends in a signed-in person's name. */

@@ -20,7 +20,7 @@ import {
   type ToneResponse,
   type Weight,
 } from '@bichroma/core'
-import { byKind, nameField, numberField } from '../fields'
+import { byKind, nameField, numberField, textField } from '../fields'
 import { yup } from '../sentences'
 
 const real = (value: { x?: number; y?: number } | undefined) =>
@@ -42,11 +42,37 @@ const white = byKind<AimWhite>({
   panel: yup.object({}),
 })
 
-const risingMessage = ({ path }: { path: string }) =>
-  `“${path}” must be pairs of signal and light, each signal larger than the one before and no light smaller.`
-const risingPoints = (points: unknown) =>
-  !Array.isArray(points) ||
-  points.every((p, i) => i === 0 || !(points[i - 1]?.[0] >= p?.[0] || points[i - 1]?.[1] > p?.[1]))
+const isShare = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1
+const isPair = (p: unknown): p is [number, number] => Array.isArray(p) && p.length === 2 && p.every(isShare)
+
+/** Pairs of signal and light. Looked at in one go: a schema for each of thousands of numbers takes too long. */
+const risingPoints = () =>
+  yup
+    .array()
+    .strict()
+    .required()
+    .min(2)
+    .max(4096)
+    .test({
+      name: 'pairs',
+      test(points, context) {
+        const list: readonly unknown[] = points ?? []
+        const odd = list.findIndex((p) => !isPair(p))
+        if (odd >= 0)
+          return context.createError({
+            path: `${context.path}[${odd}]`,
+            message: ({ path }) => `“${path}” must be a pair of signal and light, each from 0 to 1.`,
+          })
+        const pairs = list as readonly [number, number][]
+        return (
+          pairs.every((p, i) => i === 0 || (p[0] > pairs[i - 1][0] && p[1] >= pairs[i - 1][1])) ||
+          context.createError({
+            message: ({ path }) =>
+              `“${path}” must be pairs of signal and light, each signal larger than the one before and no light smaller.`,
+          })
+        )
+      },
+    })
 
 const toneResponse = byKind<ToneResponse>({
   power: yup.object({ exponent: numberField().required().min(1).max(4).label('Exponent') }),
@@ -56,14 +82,7 @@ const toneResponse = byKind<ToneResponse>({
   PQ: yup.object({}),
   HLG: yup.object({}),
   curve: yup.object({
-    points: yup
-      .array()
-      .of(yup.array().of(numberField().required().min(0).max(1)).strict().required().length(2))
-      .strict()
-      .required()
-      .min(2)
-      .max(4096)
-      .test('rising', risingMessage, risingPoints),
+    points: risingPoints(),
   }),
 })
 
@@ -132,7 +151,7 @@ const rule = yup
       .string<Weight>()
       .oneOf([...weights])
       .optional(),
-    reason: yup.string().strict().trim().max(300).optional(),
+    reason: textField(300).trim().optional(),
   })
   .noUnknown()
   .test({
@@ -194,7 +213,11 @@ const othersField = yup
           .test(
             'differences',
             ({ path }) => `“${path}” may only hold edges of colour differences; other figures have no formula.`,
-            (rules) => (rules ?? []).every((r) => !r?.metric || limitedMetrics[r.metric].difference),
+            (rules) => (rules ?? []).every((r) => {
+                // A name that stands for no figure is told of by the rule itself.
+                const figure = limitedMetrics[r?.metric as LimitedMetric] as { difference?: boolean } | undefined
+                return !figure || figure.difference
+              }),
           )
           .optional(),
       ]),

@@ -5,7 +5,7 @@ import {
   type PanelKind,
   type SignalRange,
 } from '@bichroma/core'
-import { nameField, numberField, tripleField } from '../fields'
+import { minutesField, nameField, numberField, settingField, textField, timeField, tripleField } from '../fields'
 import { yup } from '../sentences'
 import { pipelineShapeSchema } from './pipelineShape'
 
@@ -13,9 +13,14 @@ export const panelKindField = () => yup.string<PanelKind>().oneOf(panelKindNames
 const rangeField = () => yup.string<SignalRange>().oneOf(['full', 'limited'])
 const wholeRange = () =>
   yup
-    .object({ min: numberField().required().integer(), max: numberField().required().integer() })
+    .object({ min: settingField().required(), max: settingField().required() })
     .noUnknown()
     .required()
+    .test(
+      'range',
+      ({ path }) => `“${path}” must go from its smallest setting to its largest.`,
+      (v) => v.min === undefined || v.max === undefined || v.min <= v.max,
+    )
 
 /** A display as its courier finds it. */
 export const courierDisplaySchema = yup
@@ -32,7 +37,7 @@ export const courierDisplaySchema = yup
     /** Firmware of `panel` takes only the panel's own gamut as the gamut of a slot. */
     gamutTargets: yup.string<'any' | 'panel'>().oneOf(['any', 'panel']).required(),
     /** What the factory put into the slots; null for nothing. */
-    presets: yup.array().of(yup.string().strict().max(60).nullable().defined()).strict().required().max(8),
+    presets: yup.array().of(textField(60).nullable().defined()).strict().required().max(8),
     /** Seconds that the display takes to reset a slot before it can be written. */
     resetSeconds: numberField().required().min(0).max(3600),
     /** Seconds that its link needs for the contents of a slot. */
@@ -48,9 +53,9 @@ export const courierDisplaySchema = yup
     /** Gains of red, green and blue, if the display has them, and whether they sit before or after the tables. */
     gains: yup
       .object({
-        min: numberField().required().integer(),
-        max: numberField().required().integer(),
-        factory: numberField().required().integer(),
+        min: settingField().required(),
+        max: settingField().required(),
+        factory: settingField().required(),
         place: yup.string<'before' | 'after'>().oneOf(['before', 'after']).required(),
       })
       .noUnknown()
@@ -67,7 +72,7 @@ export const courierInstrumentSchema = yup
     model: nameField(),
     kind: yup.string<'colorimeter' | 'spectroradiometer'>().oneOf(['colorimeter', 'spectroradiometer']).required(),
     /** When its maker last certified it, ms since 1970; null when it does not tell. */
-    certifiedAt: numberField().integer().nullable().defined(),
+    certifiedAt: timeField().nullable().defined(),
     /** Kinds of panel for which it holds a correction of its own. */
     corrections: yup.array().of(panelKindField().required()).strict().required().max(16),
   })
@@ -76,7 +81,7 @@ export type CourierInstrument = yup.InferType<typeof courierInstrumentSchema>
 
 export const displayControlsSchema = yup
   .object({
-    backlight: numberField().required().integer(),
+    backlight: settingField().required(),
     /** `slot`: signals go through the active slot; `bypass`: they are the panel's drive. */
     pipeline: yup.string<'slot' | 'bypass'>().oneOf(['slot', 'bypass']).required(),
     activeSlot: numberField().required().integer().min(1).max(8),
@@ -85,13 +90,13 @@ export const displayControlsSchema = yup
     /** The range that the display takes its signal to have. */
     inputRange: rangeField().required(),
     /** Gains of red, green and blue; null when it has none. */
-    gains: tripleField(numberField().integer()).nullable().defined(),
+    gains: tripleField(settingField()).nullable().defined(),
     /** It turns its own light down in dark pictures. */
     dynamicContrast: yup.boolean().strict().required(),
     /** A table was written that will hold only after a power cycle. */
     needsPowerCycle: yup.boolean().strict().required(),
     /** Minutes since it was switched on; null when it does not tell. */
-    warmMinutes: numberField().min(0).nullable().defined(),
+    warmMinutes: minutesField().nullable().defined(),
   })
   .noUnknown()
 export type DisplayControls = yup.InferType<typeof displayControlsSchema>
@@ -143,9 +148,9 @@ export const hostFactsSchema = yup
       .required()
       .max(32),
     /** Minutes since somebody last touched the workstation; null when it does not tell. */
-    idleMinutes: numberField().min(0).nullable().defined(),
+    idleMinutes: minutesField().nullable().defined(),
     /** The workstation's own clock, ms since 1970. */
-    clock: numberField().required().integer(),
+    clock: timeField().required(),
   })
   .noUnknown()
 export type HostFacts = yup.InferType<typeof hostFactsSchema>

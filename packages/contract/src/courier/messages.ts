@@ -1,4 +1,15 @@
-import { hashField, nameField, numberField, tripleField } from '../fields'
+import {
+  durationField,
+  hashField,
+  illuminanceField,
+  nameField,
+  numberField,
+  serialField,
+  settingField,
+  textField,
+  tripleField,
+  tristimulusField,
+} from '../fields'
 import { yup } from '../sentences'
 import {
   courierDisplaySchema,
@@ -16,15 +27,15 @@ const unit = () => numberField().required().min(0).max(1)
 const slotStateSchema = yup
   .object({
     slot: numberField().required().integer().min(1).max(8),
-    label: yup.string().strict().max(60).nullable().defined(),
+    label: textField(60).nullable().defined(),
     hash: hashField().nullable().defined(),
   })
   .noUnknown()
 
 const readingSchema = yup
   .object({
-    xyz: tripleField(numberField()).required(),
-    integrationMs: numberField().required().min(0),
+    xyz: tripleField(tristimulusField()).required(),
+    integrationMs: durationField(600_000).required(),
     flags: yup
       .array()
       .of(yup.string<'cover' | 'saturated' | 'unstable'>().oneOf(['cover', 'saturated', 'unstable']).required())
@@ -43,7 +54,7 @@ const bindingSchema = yup
   .object({
     serial: nameField(),
     scope: yup.string<'machine' | 'user'>().oneOf(['machine', 'user']).required(),
-    path: yup.string().strict().required().max(1000),
+    path: textField(1000).required(),
     /** SHA-256 of the file's bytes as they are on disk; null when the bound file is not there. */
     hash: hashField().nullable().defined(),
     /** The profile that is bound but will be in force only after this; null when what is bound is in force. */
@@ -87,7 +98,7 @@ export const commands = {
     args: yup
       .object({
         ...serial,
-        lines: yup.array().of(yup.string().strict().required().max(80)).strict().required().min(1).max(3),
+        lines: yup.array().of(textField(80).required()).strict().required().min(1).max(3),
         seconds: numberField().required().min(1).max(120),
       })
       .noUnknown(),
@@ -98,8 +109,8 @@ export const commands = {
     args: yup
       .object({
         ...serial,
-        backlight: numberField().integer().optional(),
-        gains: tripleField(numberField().integer()).optional(),
+        backlight: settingField().optional(),
+        gains: tripleField(settingField()).optional(),
         pipeline: yup.string<'slot' | 'bypass'>().oneOf(['slot', 'bypass']).optional(),
       })
       .noUnknown(),
@@ -112,7 +123,7 @@ export const commands = {
       .object({
         ...serial,
         ...slot,
-        label: yup.string().strict().max(60).nullable().defined(),
+        label: textField(60).nullable().defined(),
         hash: hashField().nullable().defined(),
       })
       .noUnknown(),
@@ -141,7 +152,7 @@ export const commands = {
   'instrument.readAmbient': {
     args: yup.object(serial).noUnknown(),
     result: yup
-      .object({ illuminanceLux: numberField().required().min(0), xyz: tripleField(numberField()).required() })
+      .object({ illuminanceLux: illuminanceField().required(), xyz: tripleField(tristimulusField()).required() })
       .noUnknown(),
   },
   'host.facts': { args: none, result: hostFactsSchema },
@@ -162,7 +173,7 @@ export const commands = {
         scope: yup.string<'machine' | 'user'>().oneOf(['machine', 'user']).required(),
       })
       .noUnknown(),
-    result: yup.object({ path: yup.string().strict().required().max(1000) }).noUnknown(),
+    result: yup.object({ path: textField(1000).required() }).noUnknown(),
   },
   'host.listInForce': {
     args: none,
@@ -196,7 +207,7 @@ export type FaultKind = (typeof faultKinds)[number]
 export const helloSchema = yup
   .object({
     type: yup.string<'hello'>().oneOf(['hello']).required(),
-    protocol: numberField().required().integer(),
+    protocol: serialField(),
     host: hostFactsSchema.required(),
     displays: yup.array().of(courierDisplaySchema).strict().required().max(16),
     instruments: yup.array().of(courierInstrumentSchema).strict().required().max(16),
@@ -207,10 +218,10 @@ export type Hello = yup.InferType<typeof helloSchema>
 export const resultSchema = yup
   .object({
     type: yup.string<'result'>().oneOf(['result']).required(),
-    id: numberField().required().integer(),
+    id: serialField(),
     ok: yup.boolean().strict().required(),
     /** How long it took at real pace. */
-    tookMs: numberField().required().min(0),
+    tookMs: durationField().required(),
     value: yup.mixed().optional(),
     fault: yup
       .object({
@@ -218,7 +229,7 @@ export const resultSchema = yup
           .string<FaultKind>()
           .oneOf([...faultKinds])
           .required(),
-        sentence: yup.string().strict().required().max(500),
+        sentence: textField(500).required(),
       })
       .noUnknown()
       .optional()
@@ -231,7 +242,7 @@ export type ResultMessage = yup.InferType<typeof resultSchema>
 export const progressSchema = yup
   .object({
     type: yup.string<'progress'>().oneOf(['progress']).required(),
-    id: numberField().required().integer(),
+    id: serialField(),
     /** 0–1 */
     done: unit(),
   })
@@ -242,7 +253,7 @@ export type ProgressMessage = yup.InferType<typeof progressSchema>
 export const commandSchema = yup
   .object({
     type: yup.string<'command'>().oneOf(['command']).required(),
-    id: numberField().required().integer(),
+    id: serialField(),
     name: yup.string<CommandName>().oneOf(commandNames).required(),
     args: yup.mixed().required(),
   })

@@ -224,6 +224,12 @@ export interface RunSummary {
   message: string | null
   /** Where its readings came from, when no run of ours took them. */
   imported: Imported | null
+  /** It is putting the display back. */
+  restoring: boolean
+  /** What it had overwritten was put back after it had ended. */
+  takenBack: { at: number; by: string } | null
+  /** Its validation was withdrawn: kept, and no longer counted. */
+  withdrawn: { at: number; by: string; reason: string } | null
 }
 
 export interface DisplayDetail extends DisplaySummary {

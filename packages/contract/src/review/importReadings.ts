@@ -1,5 +1,5 @@
 import { signalScales, type SignalScale } from '@bichroma/core'
-import { idField, numberField, nameField } from '../fields'
+import { idField, numberField, nameField, timeField } from '../fields'
 import { yup } from '../sentences'
 
 /** Largest file of readings that is taken in, characters. */
@@ -22,7 +22,7 @@ export const importReadingsSchema = yup
     /** What full signal is written as; found out when left out. */
     scale: (numberField() as yup.NumberSchema<SignalScale | undefined>).oneOf([...signalScales]).optional(),
     /** When it was measured, ms since 1970. */
-    readAt: numberField().required().integer().min(0).label('Read at'),
+    readAt: timeField().required().label('Read at'),
     /** What it was measured with. */
     instrument: nameField().label('Instrument'),
   })

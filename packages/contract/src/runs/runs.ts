@@ -21,7 +21,7 @@ import {
   type Triple,
   type UniformityMap,
 } from '@bichroma/core'
-import { byKind, idField, nameField, numberField } from '../fields'
+import { byKind, idField, nameField, numberField, textField } from '../fields'
 import { yup } from '../sentences'
 import type { ProfilePolicy } from '../studio/settings'
 import { profilePolicySchema } from '../studio/settings'
@@ -58,7 +58,7 @@ export const startRunSchema = yup
     /** Needed for a full run; a check run judges by the slot's own aim. */
     aimId: idField().optional(),
     /** What the slot holds now, as the person was told: a full run starts only when it is still so. Empty for an empty slot. */
-    overwrites: yup.string().strict().max(80).optional(),
+    overwrites: textField(80).optional(),
     instrumentId: idField().optional(),
     /** How many and which patches a full run reads; usual unless given. */
     sampling: yup.string<Sampling>().oneOf(samplingNames).optional(),
@@ -84,8 +84,13 @@ export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'b
 /** What a person says when a run that waits is to go on: the conditions of Ready that they have looked at. */
 export const resumeRunSchema = yup
   .object({
-    confirm: yup.array().of(yup.string().strict().required().max(40)).strict().max(40).optional(),
+    confirm: yup.array().of(textField(40).required()).strict().max(40).optional(),
   })
+  .noUnknown()
+
+/** Why a validation shall not count. */
+export const withdrawSchema = yup
+  .object({ reason: textField(300).trim().required().min(3).label('Reason') })
   .noUnknown()
 
 /** Which profile to make anew from what a run read. */
@@ -161,6 +166,8 @@ export interface RunReading {
 export interface RunLive {
   id: number
   state: RunSummary['state']
+  /** It is putting the display back. */
+  restoring: boolean
   stage: Stage
   stages: StageRecord[]
   progress: Progress
@@ -187,7 +194,7 @@ export interface RunOutlook {
   worstDeltaE: number | null
 }
 
-export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'message' | 'latest'> {
+export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'restoring' | 'message' | 'latest'> {
   displayName: string
   aim: Aim
   resolvedAim: ResolvedAim | null

@@ -1,5 +1,5 @@
 import { profileNameProblem } from '@bichroma/core'
-import { numberField } from '../fields'
+import { numberField, textField } from '../fields'
 import { yup } from '../sentences'
 
 /** What a profile is to be. */
@@ -34,14 +34,11 @@ const timeOfDay = () =>
 export const studioSettingsSchema = yup
   .object({
     /** What reports call the studio. */
-    studioName: yup.string().strict().trim().max(60).default(''),
+    studioName: textField(60).trim().default(''),
     profile: profilePolicySchema.required(),
     /** The names that profiles are given: text with {display}, {slot}, {aim}, {luminance} and {date} in it. */
-    profileName: yup
-      .string()
-      .strict()
+    profileName: textField(120)
       .required()
-      .max(120)
       .test({
         name: 'template',
         test(value, context) {

@@ -80,7 +80,7 @@ export interface Metrics {
   /** The grey furthest from neutral, and the one furthest off in tone; null when no grey was read. */
   readonly worstGreyChroma: GreyFigure | null
   readonly worstTone: GreyFigure | null
-  /** Null when red, green or blue was not read. */
+  /** Null when red, green or blue was not read, or gives no light. */
   readonly primaries: Primaries | null
   readonly aimPrimaries: Primaries
   /** The measured triangle against the aim's, in both diagrams; null when red, green or blue was not read. */
@@ -105,8 +105,8 @@ const isGrey = ([r, g, b]: Triple) => r === g && g === b && r > 0 && r < 1
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / Math.max(1, values.length)
 
 /**
- * Every figure of a set of readings against an aim. The white must be among the readings (Error otherwise); black and
- * primaries are used where they were read. Colour differences are CIEDE2000 in CIELAB under the aim's white at the
+ * Every figure of a set of readings against an aim. The white must be among the readings and brighter than the black
+ * (RangeError otherwise); black and primaries are used where they were read, a primary where it gives light. Colour differences are CIEDE2000 in CIELAB under the aim's white at the
  * measured luminance; the luminance has its own figure.
  */
 export function computeMetrics(
@@ -116,8 +116,12 @@ export function computeMetrics(
 ): Metrics {
   const find = (r: number, g: number, b: number) => readings.find((p) => equal(p.rgb, r, g, b))?.xyz
   const whiteXyz = find(1, 1, 1)
-  if (!whiteXyz) throw new Error('The readings hold no white, so nothing can be judged against it.')
+  if (!whiteXyz) throw new RangeError('The readings hold no white, so nothing can be judged against it.')
+  if (!(Math.min(...whiteXyz) > 0))
+    throw new RangeError('The white that was read has no light, so nothing can be judged against it.')
   const blackXyz = find(0, 0, 0) ?? aim.black
+  if (!(whiteXyz[1] > blackXyz[1]))
+    throw new RangeError('The white that was read is no brighter than the black, so nothing can be judged against it.')
   const judged = aimAtLuminance(aim, whiteXyz[1], blackXyz)
 
   const targetOf = aimTargets(judged)
@@ -153,7 +157,10 @@ export function computeMetrics(
     })
   const middle = greys.filter((g) => g.level >= 0.1 && g.level <= 0.9)
 
-  const above = (xyz: XYZ | undefined) => xyz && convertXyzToChromaticity(subtract(xyz, blackXyz))
+  const above = (xyz: XYZ | undefined) => {
+    const light = xyz && subtract(xyz, blackXyz)
+    return light && light[1] > 0 && light[0] + light[1] + light[2] > 0 ? convertXyzToChromaticity(light) : null
+  }
   const [red, green, blue] = [above(find(1, 0, 0)), above(find(0, 1, 0)), above(find(0, 0, 1))]
   const primaries = red && green && blue ? { red, green, blue } : null
   const white = convertXyzToChromaticity(whiteXyz)

@@ -37,13 +37,15 @@ export function trackedFigures(metrics: Metrics, limits: Limits): TrackedFigures
   for (const rule of limits.rules) if (rule.levels) keep(rule, formula)
   const white = convertChromaticityToXyz(metrics.white)
   const aim = convertChromaticityToXyz(metrics.aimWhite)
-  return {
-    ...figures,
+  const further: TrackedFigures = {
     [signedKey]: metrics.luminanceOff,
     [whiteKeys.luminance]: metrics.luminance,
     [whiteKeys.x]: Math.log(white[0] / aim[0]),
     [whiteKeys.z]: Math.log(white[2] / aim[2]),
   }
+  // A white that lacks one of its parts has no logarithm of it: that figure is not told, and the others are.
+  for (const [key, value] of Object.entries(further)) if (Number.isFinite(value)) figures[key] = value
+  return figures
 }
 
 const signedMetric: LimitedMetric = 'luminanceOff'

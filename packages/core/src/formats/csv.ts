@@ -7,6 +7,9 @@ export interface CsvTable {
   readonly rows: readonly { readonly values: readonly string[]; readonly line: number }[]
 }
 
+/** More columns than any table of readings or patches has. */
+const mostColumns = 1000
+
 /**
  * Reads comma-separated values (also with semicolons or tabs): a line of names, then rows with a value for each. Empty
  * lines are passed over. Throws FormatError with the line. RFC 4180.
@@ -27,7 +30,10 @@ export function readCsv(text: string): CsvTable {
   const filled = rows.filter(({ values }) => values.some((v) => v !== ''))
   const [head, ...rest] = filled
   if (!head) throw new FormatError('The file is empty.')
-  const twice = head.values.find((name, i) => name !== '' && head.values.indexOf(name) !== i)
+  if (head.values.length > mostColumns)
+    throw new FormatError(`The first line names ${head.values.length} columns; ${mostColumns} are taken at most.`, head.line)
+  const seen = new Set<string>()
+  const twice = head.values.find((name) => name !== '' && (seen.has(name) || !seen.add(name)))
   if (twice !== undefined) throw new FormatError(`The column “${twice}” is named twice.`, head.line)
   const wrong = rest.find(({ values }) => values.length !== head.values.length)
   if (wrong)

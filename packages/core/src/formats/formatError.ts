@@ -1,5 +1,4 @@
-/** A sentence may quote what a file holds; what would break its line is shown as a dot. */
-export const onOneLine = (sentence: string): string => sentence.replace(/\p{Cc}/gu, '·')
+import { onOneLine } from '../plainText'
 
 /** A file that cannot be read: one sentence that names the field at fault, and the line where there are lines. */
 export class FormatError extends Error {

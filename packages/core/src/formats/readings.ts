@@ -1,10 +1,12 @@
 import type { PatchReading } from '../aims/metrics'
 import type { XYZ } from '../color/chromaticity'
 import type { Triple } from '../color/matrix3'
+import { readingBounds } from '../color/readingBounds'
 import type { Patch } from '../runs/patches'
 import { readCgats, writeCgats } from './cgats'
 import { readCsv } from './csv'
 import { readCxf } from './cxf'
+import { onOneLine } from '../plainText'
 import { FormatError, numberFrom } from './formatError'
 import { inferScale, signalsOn, type SignalScale } from './signalScale'
 
@@ -43,11 +45,27 @@ function find(columns: Columns, names: readonly (readonly string[])[]): number[]
   return null
 }
 
+/** X, Y, Z that some instrument can have read, cd/m². Throws FormatError. */
+function readXyz(xyz: Triple, names: readonly string[], line: number | undefined): XYZ {
+  if (xyz[1] < 0) throw new FormatError('A luminance must not be below 0.', line)
+  const odd = xyz.findIndex((v) => v < readingBounds.least || v > readingBounds.most)
+  if (odd >= 0)
+    throw new FormatError(
+      `“${names[odd]}” must be from ${readingBounds.least} to ${readingBounds.most.toLocaleString('en')} cd/m²; ${xyz[odd]} is not.`,
+      line,
+    )
+  return xyz
+}
+
 function tripleAt(columns: Columns, at: readonly number[], row: number): Triple {
   const { values, line } = columns.rows[row]
   const [a, b, c] = at.map((i) => numberFrom(values[i], `“${columns.fields[i]}”`, line))
   return [a, b, c]
 }
+
+/** Characters of a patch's name that are kept; what would break a line or turn its direction is left out. */
+const longestName = 120
+const shortName = (name: string) => onOneLine([...name.slice(0, 2 * longestName)].slice(0, longestName).join(''))
 
 function signals(
   columns: Columns,
@@ -63,7 +81,7 @@ function signals(
   return {
     rgb: signalsOn(used, values, lineOf),
     scale: used,
-    names: columns.rows.map(({ values: v }, i) => (named === undefined ? '' : v[named]) || `Patch ${i + 1}`),
+    names: columns.rows.map(({ values: v }, i) => shortName(named === undefined ? '' : v[named]) || `Patch ${i + 1}`),
   }
 }
 
@@ -74,9 +92,8 @@ function fromColumns(columns: Columns, scale: SignalScale | undefined): Omit<Rea
   return {
     scale: used,
     readings: rgb.map((signal, i) => {
-      const xyz = tripleAt(columns, at, i)
-      if (xyz[1] < 0) throw new FormatError('A luminance must not be below 0.', columns.rows[i].line)
-      return { name: names[i], rgb: signal, xyz }
+      const fields = at.map((k) => columns.fields[k])
+      return { name: names[i], rgb: signal, xyz: readXyz(tripleAt(columns, at, i), fields, columns.rows[i].line) }
     }),
   }
 }
@@ -88,7 +105,8 @@ const mainTable = (text: string) => {
 }
 
 const isXml = (text: string) => /^\uFEFF?\s*</.test(text)
-const isCgats = (text: string) => /^\s*BEGIN_DATA/m.test(text)
+// Blanks of one line only: were line ends among them, every empty line would be begun with anew.
+const isCgats = (text: string) => /^[^\S\r\n]*BEGIN_DATA/m.test(text)
 
 /**
  * Reads readings from CGATS.17, CxF3 or CSV, told apart by what they hold. XYZ is taken as cd/m². The scale of RGB is
@@ -108,7 +126,11 @@ export function readReadings(text: string, scale?: SignalScale): ReadingsFile {
       objects.map((o) => o.rgb),
       (i) => objects[i].line,
     )
-    return { format: 'CxF', scale: used, readings: objects.map(({ name, xyz }, i) => ({ name, xyz, rgb: rgb[i] })) }
+    return {
+      format: 'CxF',
+      scale: used,
+      readings: objects.map(({ name, xyz, line }, i) => ({ name, xyz: readXyz(xyz, xyzNames[1], line), rgb: rgb[i] })),
+    }
   }
   if (isCgats(text)) return { format: 'CGATS', ...fromColumns(mainTable(text), scale) }
   return { format: 'CSV', ...fromColumns(readCsv(text), scale) }

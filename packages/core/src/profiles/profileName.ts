@@ -1,3 +1,5 @@
+import { notReserved } from '../fileName'
+
 /** What a profile is named after. */
 export interface ProfileSubject {
   readonly display: string
@@ -50,5 +52,5 @@ export function profileFileName(template: string, subject: ProfileSubject, undat
     .replace(/[^A-Za-z0-9.-]+/g, '-')
     .slice(0, longestName)
     .replace(/^[-.]+|[-.]+$/g, '')
-  return `${name || 'profile'}.icc`
+  return `${notReserved(name || 'profile')}.icc`
 }

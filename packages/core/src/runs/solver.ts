@@ -1,5 +1,8 @@
 import type { Triple } from '../color/matrix3'
 import type { ResolvedAim } from '../aims/aim'
+import { judge, type Limits } from '../aims/limits'
+import { computeMetrics, type Metrics, type PatchReading } from '../aims/metrics'
+import { figureUncertainties, type ReadingNoise } from '../aims/uncertainty'
 import type { MatrixShape } from '../tables/pipelineShape'
 import { buildSlotTables, type SlotTables } from '../tables/slotTables'
 import type { RawCorners } from './level'
@@ -74,6 +77,24 @@ export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
   return buildSlotTables(pipelineFor(model, mixingOf(e, model), e.aim), shape)
 }
 
+/** What was read to prove a slot, and by what it is judged. */
+export interface ToProve {
+  readonly readings: readonly PatchReading[]
+  readonly aim: ResolvedAim
+  readonly limits: Limits
+  /** How the instrument repeats; null while too little is known. */
+  readonly noise: ReadingNoise | null
+  /** How even the screen was when it was last read place by place. */
+  readonly uniformity: Metrics['uniformity'] | null
+}
+
+/** Judges what proves a slot, with how far its figures can be trusted. Throws RangeError for readings of no display. */
+export function judgeProof({ readings, aim, limits, noise, uniformity }: ToProve) {
+  const metrics: Metrics = { ...computeMetrics(readings, aim), ...(uniformity && { uniformity }) }
+  const judgement = judge(metrics, limits, noise ? figureUncertainties(readings, aim, limits, noise) : [])
+  return { metrics, judgement }
+}
+
 /** What can be asked of another thread, by name. */
-export const solverTasks = { solveGreys, solveColors, solveTables, solveRound, solveSlot }
+export const solverTasks = { solveGreys, solveColors, solveTables, solveRound, solveSlot, judgeProof }
 export type SolverTask = keyof typeof solverTasks

@@ -1,11 +1,12 @@
 import { randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Request, RequestHandler } from 'express'
 import { rateLimit } from 'express-rate-limit'
 import session from 'express-session'
 import type { DataSource } from 'typeorm'
 import { signInSchema, validate, type Account, type Role } from '@bichroma/contract'
+import { storeFault, StoreRefusal } from '../data/storeFault'
 import type { Api } from '../http/api'
 import { Refusal, sendProblem } from '../http/problem'
 import { accountEntity, type AccountRow } from './entities'
@@ -20,12 +21,26 @@ declare module 'express-session' {
 
 const publicAccount = ({ id, login, name, role }: AccountRow): Account => ({ id, login, name, role })
 
-/** The secret that signs session cookies; made once per data folder and readable by its owner only. */
+const isSecret = (text: string) => /^[0-9a-f]{64}$/.test(text.trim())
+
+/**
+ * The secret that signs session cookies; made once per data folder and readable by its owner only. One that was cut short
+ * is made anew, which signs everybody out.
+ */
 function cookieSecret(folder: string): string {
   const path = join(folder, 'cookie-secret')
-  mkdirSync(folder, { recursive: true })
-  if (!existsSync(path)) writeFileSync(path, randomBytes(32).toString('hex'), { mode: 0o600 })
-  return readFileSync(path, 'utf8')
+  try {
+    const kept = existsSync(path) ? readFileSync(path, 'utf8').trim() : ''
+    if (isSecret(kept)) return kept
+    const secret = randomBytes(32).toString('hex')
+    writeFileSync(`${path}.new`, secret, { mode: 0o600, flush: true })
+    renameSync(`${path}.new`, path)
+    return secret
+  } catch (error) {
+    throw new StoreRefusal(
+      `The secret that signs sessions cannot be kept in ${path}: ${storeFault(error)?.sentence ?? (error as Error).message}`,
+    )
+  }
 }
 
 /** Reads and writes the session cookie. */
@@ -52,7 +67,11 @@ export const signInLimit = (): RequestHandler =>
   })
 
 export class Access {
-  constructor(private readonly data: DataSource) {}
+  constructor(
+    private readonly data: DataSource,
+    /** A session has ended. */
+    private readonly signedOut: (session: string) => void = () => {},
+  ) {}
 
   private get rows() {
     return this.data.getRepository(accountEntity)
@@ -89,6 +108,7 @@ export class Access {
           'The login or the password is not right. Check both and try again.',
           'password',
         )
+      this.signedOut(request.sessionID)
       await new Promise<void>((resolve, reject) =>
         request.session.regenerate((error) => (error ? reject(error) : resolve())),
       )
@@ -96,7 +116,10 @@ export class Access {
       return { account: publicAccount(row) }
     })
     api.on('DELETE /session', async (request, response) => {
-      await new Promise<void>((resolve) => request.session.destroy(() => resolve()))
+      this.signedOut(request.sessionID)
+      await new Promise<void>((resolve, reject) =>
+        request.session.destroy((error: unknown) => (error ? reject(error as Error) : resolve())),
+      )
       response.clearCookie('bichroma')
       return { account: null }
     })

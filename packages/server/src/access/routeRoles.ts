@@ -48,6 +48,7 @@ export const routeRoles = {
   'GET /runs/:id/review': 'viewer',
   'GET /runs/:id/profile': 'viewer',
   'POST /runs/:id/profile': 'technician',
+  'POST /runs/:id/withdraw': 'administrator',
   'GET /runs/:id/report': 'viewer',
   'GET /reports/fleet': 'viewer',
   'GET /rooms/:id/reports': 'viewer',

@@ -1,14 +1,25 @@
-import type { DataSource } from 'typeorm'
+import { In, IsNull, Not, type DataSource } from 'typeorm'
 import type { Hello } from '@bichroma/contract'
 import { displayEventEntity } from '../drift/entities'
-import { displayEntity, instrumentEntity, workstationEntity } from '../register/entities'
+import { correctionEntity, displayEntity, instrumentEntity, roomLightEntity, workstationEntity } from '../register/entities'
+import { runEntity } from '../runs/entities'
 
-/** Takes what a courier says of itself into the register: when it was seen, its instruments, firmware of its displays. */
+/** Instruments that a workstation brought and nothing was ever read with: more of them than this are forgotten, oldest first. */
+const mostUnused = 16
+/** A courier's clock may be a little ahead. */
+const aheadMs = 86_400_000
+
+/**
+ * Takes what a courier says of itself into the register: when it was seen, its instruments, firmware of its displays. It
+ * speaks for its own workstation's displays only, and for instruments that no other courier has plugged in
+ * (`elsewhere`); a certificate goes forward only, and not past today.
+ */
 export async function registerArrival(
   data: DataSource,
   workstationId: number,
   hello: Hello,
   now: number,
+  elsewhere: (serial: string) => boolean,
 ): Promise<void> {
   await data
     .getRepository(workstationEntity)
@@ -22,7 +33,41 @@ export async function registerArrival(
     await data.getRepository(displayEventEntity).insert({ displayId: known.id, at: now, kind: 'firmware', text })
   }
   const instruments = data.getRepository(instrumentEntity)
-  for (const { serial, maker, model, kind, certifiedAt } of hello.instruments)
-    if (await instruments.existsBy({ serial })) await instruments.update({ serial }, { certifiedAt })
-    else await instruments.insert({ serial, maker, model, kind, certifiedAt })
+  for (const { serial, maker, model, kind, certifiedAt } of hello.instruments) {
+    if (elsewhere(serial)) continue
+    const told = certifiedAt !== null && certifiedAt <= now + aheadMs ? certifiedAt : null
+    const known = await instruments.findOneBy({ serial })
+    if (!known)
+      await instruments
+        .insert({ serial, maker, model, kind, certifiedAt: told, broughtBy: workstationId })
+        // Another courier may have brought it in this very moment.
+        .catch((error: Error) => {
+          if (!error.message.includes('UNIQUE')) throw error
+        })
+    else if (known.kind === kind && told !== null && told > (known.certifiedAt ?? 0))
+      await instruments.update({ id: known.id }, { certifiedAt: told })
+  }
+  await forgetUnused(
+    data,
+    workstationId,
+    hello.instruments.map((i) => i.serial),
+  )
+}
+
+/** So that a courier which makes instruments up does not fill the register with them. */
+async function forgetUnused(data: DataSource, workstationId: number, plugged: readonly string[]): Promise<void> {
+  const instruments = data.getRepository(instrumentEntity)
+  const brought = await instruments.find({
+    select: { id: true, serial: true },
+    where: { broughtBy: workstationId, serial: Not(In([...plugged])) },
+    order: { id: 'DESC' },
+  })
+  let unused = 0
+  for (const { id } of brought.length + plugged.length > mostUnused ? brought : []) {
+    const used =
+      (await data.getRepository(runEntity).existsBy({ instrumentId: id })) ||
+      (await data.getRepository(roomLightEntity).existsBy({ instrumentId: id })) ||
+      (await data.getRepository(correctionEntity).existsBy([{ instrumentId: id }, { referenceId: id }]))
+    if (!used && ++unused + plugged.length > mostUnused) await instruments.delete({ id, broughtBy: Not(IsNull()) })
+  }
 }

@@ -1,78 +1,67 @@
 import type { Server } from 'node:http'
 import { WebSocketServer, type WebSocket } from 'ws'
 import {
-  commands,
   courierProtocol,
-  fits,
   helloSchema,
-  progressSchema,
-  resultSchema,
+  InvalidInput,
   validate,
   yup,
   type CommandArgs,
   type CommandName,
   type CommandResult,
   type CourierDisplay,
-  type FaultKind,
   type Hello,
-  type ProgressMessage,
   type Refused,
-  type ResultMessage,
 } from '@bichroma/contract'
+import { Allowance } from '../http/allowance'
+import { logFault } from '../log'
+import { Connection } from './connection'
+import { CourierGone, CourierRefused } from './courierErrors'
 
-/** The courier hung up, was never there, or does not answer. */
-export class CourierGone extends Error {
-  constructor() {
-    super('The courier is not connected.')
-    this.name = 'CourierGone'
-  }
-}
-
-/** A device refused, with the courier's sentence. */
-export class DeviceRefusal extends Error {
-  constructor(
-    readonly kind: FaultKind,
-    readonly sentence: string,
-  ) {
-    super(sentence)
-    this.name = 'DeviceRefusal'
-  }
-}
-
-interface Connection {
-  readonly socket: WebSocket
-  readonly hello: Hello
-  readonly pending: Map<number, Pending>
-  alive: boolean
-}
-
-interface Pending {
-  readonly name: CommandName
-  readonly resolve: (answer: { value: unknown; tookMs: number }) => void
-  readonly reject: (error: Error) => void
-  readonly timer: NodeJS.Timeout
-  readonly onProgress?: (done: number) => void
-}
+export { CourierGone, DeviceRefusal } from './courierErrors'
 
 /** What the hub tells the rest of the server. */
 export interface HubListener {
-  /** A courier said who it is; throws a sentence to refuse it. */
+  /** A courier said who it is; throws CourierRefused with a sentence to refuse it. */
   arrived(workstationId: number, hello: Hello): Promise<void>
   left(workstationId: number): Promise<void>
 }
 
-/** Wall time after which a command counts as unanswered, ms; a write has what its display needs besides. */
-const answerMs = 5 * 60_000
 /** Wall time between two looks at whether a quiet courier is still there, ms. */
 const heartbeatMs = 10_000
+/** Wall time that a socket has to say who it is, ms. */
+const helloMs = 10_000
+/** Sockets of one workstation that may be about to say it. */
+const mostUnsaid = 4
+/** Hellos of one workstation in a minute: a courier that starts anew says one. */
+const hellos = { most: 60, perMs: 60_000 }
+/** Messages of one courier that answer nothing, and characters of all of its messages, in ten seconds. */
+const unasked = { most: 1000, perMs: 10_000 }
+const characters = { most: 32 * 2 ** 20, perMs: 10_000 }
+/** Largest message, bytes: a hello of sixteen displays is a quarter of it. */
+const largestMessage = 256 * 1024
+/** Wall time in which a courier that is told to go has to hang up by itself, ms. */
+const goodbyeMs = 500
+/** Wall time in which a courier that has just gone, or has not come since the server started, is likely to come back, ms. */
+const soonMs = 60_000
 
 /** The server's end of all courier connections: one per workstation, commands out, results in. */
 export class CourierHub {
   private readonly connections = new Map<number, Connection>()
+  /** Sockets by workstation, those that have not said who they are included. */
+  private readonly open = new Map<number, Set<WebSocket>>()
   private readonly arrivals = new Map<number, Set<() => void>>()
-  private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: 1 << 20, perMessageDeflate: false })
+  private readonly leftAt = new Map<number, number>()
+  private readonly startedAt = performance.now()
+  private readonly sockets = new WebSocketServer({
+    noServer: true,
+    maxPayload: largestMessage,
+    perMessageDeflate: false,
+  })
   private readonly beat = setInterval(() => this.heartbeat(), heartbeatMs).unref()
-  private lastId = 0
+  private readonly hellos = new Allowance<number>(hellos.most, hellos.perMs)
+  private readonly unasked = new Allowance<number>(unasked.most, unasked.perMs)
+  private readonly characters = new Allowance<number>(characters.most, characters.perMs)
 
   constructor(
     private readonly workstationOfKey: (key: string) => Promise<number | null>,
@@ -84,93 +73,97 @@ export class CourierHub {
     server.on('upgrade', (request, socket, head) => {
       socket.on('error', () => socket.destroy())
       const refuse = (status: string) =>
-        socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`)
+        socket.end(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy())
       if ((request.url ?? '').split('?')[0] !== '/courier') return refuse('404 Not Found')
-      this.workstationOfKey(bearerOf(request.headers.authorization)).then(
-        (workstationId) => {
+      const key = bearerOf(request.headers.authorization)
+      this.workstationOfKey(key)
+        .then((workstationId) => {
           if (workstationId === null) return refuse('401 Unauthorized')
-          this.sockets.handleUpgrade(request, socket, head, (ws) => this.greet(ws, workstationId))
-        },
-        () => refuse('503 Service Unavailable'),
-      )
+          const unsaid = (this.open.get(workstationId)?.size ?? 0) - (this.connections.has(workstationId) ? 1 : 0)
+          if (unsaid >= mostUnsaid) return refuse('429 Too Many Requests')
+          this.sockets.handleUpgrade(request, socket, head, (ws) => this.greet(ws, workstationId, key))
+        })
+        .catch((error: unknown) => {
+          logFault('A courier knocked', error)
+          refuse('503 Service Unavailable')
+        })
     })
   }
 
-  private greet(socket: WebSocket, workstationId: number) {
+  private greet(socket: WebSocket, workstationId: number, key: string) {
     let connection: Connection | null = null
+    let said = false
+    const late = setTimeout(() => refuse(socket, 'The courier did not say who it is.'), helloMs).unref()
+    const all = this.open.get(workstationId) ?? new Set()
+    this.open.set(workstationId, all.add(socket))
     socket.on('error', () => socket.terminate())
     socket.on('pong', () => connection && (connection.alive = true))
-    socket.on('close', () => connection && this.drop(workstationId, connection))
+    socket.on('close', () => {
+      clearTimeout(late)
+      all.delete(socket)
+      if (connection) this.drop(workstationId, connection)
+    })
     socket.on('message', (data) => {
+      if (socket.readyState !== socket.OPEN) return
+      const text = data.toString()
+      if (!this.characters.take(workstationId, text.length))
+        return refuse(socket, 'The courier says more than anybody can follow. Look after it, and start it again.')
       let message: unknown
       try {
-        message = JSON.parse(data.toString())
+        message = JSON.parse(text)
       } catch {
         return refuse(socket, 'A message was not JSON.')
       }
-      if (connection) return this.receive(connection, message)
-      this.admit(socket, workstationId, message).then(
+      if (connection) {
+        if (!connection.receive(message) && !this.unasked.take(workstationId))
+          refuse(socket, 'The courier says much that nobody asked. Look after it, and start it again.')
+        return
+      }
+      if (said) return refuse(socket, 'The courier went on before it was taken in.')
+      said = true
+      this.admit(socket, workstationId, key, message).then(
         (admitted) => {
+          clearTimeout(late)
           if (socket.readyState !== socket.OPEN) return
           connection = admitted
           this.connections.get(workstationId)?.socket.terminate()
           this.connections.set(workstationId, admitted)
           for (const wake of this.arrivals.get(workstationId) ?? []) wake()
         },
-        (error: Error) => refuse(socket, error.message),
+        (error: unknown) => {
+          if (error instanceof CourierRefused) return refuse(socket, error.message)
+          if (error instanceof InvalidInput) return refuse(socket, error.sentence)
+          logFault(`The courier of workstation ${workstationId} said hello`, error)
+          refuse(socket, 'The server cannot take the courier in now. It tries again by itself.')
+        },
       )
     })
   }
 
-  private async admit(socket: WebSocket, workstationId: number, message: unknown): Promise<Connection> {
+  private async admit(socket: WebSocket, workstationId: number, key: string, message: unknown): Promise<Connection> {
+    if (!this.hellos.take(workstationId))
+      throw new CourierRefused('The courier starts again and again. Look after it; it is taken in again in a minute.')
     // Before its shape: what an older courier says is of another shape.
     const { protocol } = (message ?? {}) as { protocol?: unknown }
     if (typeof protocol === 'number' && protocol !== courierProtocol)
-      throw new Error(
+      throw new CourierRefused(
         `This courier speaks protocol ${protocol}; the server speaks ${courierProtocol}. Update the courier.`,
       )
     const hello = validate(helloSchema as yup.Schema<Hello>, message)
     await this.listener.arrived(workstationId, hello)
-    return { socket, hello, pending: new Map(), alive: true }
-  }
-
-  private receive(connection: Connection, message: unknown) {
-    if ((message as { type?: unknown } | null)?.type === 'progress') {
-      if (fits(progressSchema as yup.Schema<ProgressMessage>, message))
-        connection.pending.get(message.id)?.onProgress?.(message.done)
-      return
-    }
-    if (!fits(resultSchema as yup.Schema<ResultMessage>, message)) return
-    const pending = connection.pending.get(message.id)
-    if (!pending) return
-    connection.pending.delete(message.id)
-    clearTimeout(pending.timer)
-    if (!message.ok || message.fault) {
-      const { kind, sentence } = message.fault ?? {
-        kind: 'device' as const,
-        sentence: 'The device failed without saying why.',
-      }
-      return pending.reject(new DeviceRefusal(kind, sentence))
-    }
-    try {
-      const value = validate(commands[pending.name].result as yup.Schema, message.value ?? {})
-      pending.resolve({ value, tookMs: message.tookMs })
-    } catch {
-      pending.reject(
-        new DeviceRefusal('bad-message', `The courier’s answer to ${pending.name} makes no sense. Update the courier.`),
-      )
-    }
+    // It may have been replaced since the socket was opened.
+    if ((await this.workstationOfKey(key)) !== workstationId) throw new CourierRefused(replaced)
+    return new Connection(socket, hello)
   }
 
   private drop(workstationId: number, connection: Connection) {
-    for (const pending of connection.pending.values()) {
-      clearTimeout(pending.timer)
-      pending.reject(new CourierGone())
-    }
-    connection.pending.clear()
+    connection.end()
     if (this.connections.get(workstationId) !== connection) return
     this.connections.delete(workstationId)
-    void this.listener.left(workstationId)
+    this.leftAt.set(workstationId, performance.now())
+    this.listener
+      .left(workstationId)
+      .catch((error: unknown) => logFault(`The courier of workstation ${workstationId} left`, error))
   }
 
   private heartbeat() {
@@ -181,6 +174,11 @@ export class CourierHub {
         connection.socket.ping()
       }
     }
+  }
+
+  /** Hangs up on every socket of a workstation: its key was replaced. */
+  dismiss(workstationId: number): void {
+    for (const socket of this.open.get(workstationId) ?? []) refuse(socket, replaced)
   }
 
   /** What a connected courier said of itself, or null. */
@@ -203,6 +201,22 @@ export class CourierHub {
     return null
   }
 
+  /** Whether a workstation's courier may fetch contents: a command that it carries out names them. */
+  mayFetch(workstationId: number, hash: string): boolean {
+    return this.connections.get(workstationId)?.mayFetch(hash) ?? false
+  }
+
+  /** Whether a workstation's courier may leave contents: it is reading a slot back. */
+  mayLeave(workstationId: number): boolean {
+    return this.connections.get(workstationId)?.mayLeave() ?? false
+  }
+
+  /** Whether a courier that is away is likely to be back at once: it has just gone, or the server has just started. */
+  expected(workstationId: number): boolean {
+    const since = this.leftAt.get(workstationId) ?? this.startedAt
+    return !this.connections.has(workstationId) && performance.now() - since < soonMs
+  }
+
   /** Resolves when the workstation's courier is connected, at once if it is. */
   async arrival(workstationId: number, signal: AbortSignal): Promise<void> {
     if (this.connections.has(workstationId) || signal.aborted) return
@@ -211,6 +225,7 @@ export class CourierHub {
     await new Promise<void>((resolve) => {
       const wake = () => {
         waiting.delete(wake)
+        signal.removeEventListener('abort', wake)
         resolve()
       }
       waiting.add(wake)
@@ -218,7 +233,7 @@ export class CourierHub {
     })
   }
 
-  /** Sends a command and waits for its result; `tookMs` is at real pace. Throws {@link CourierGone} or {@link DeviceRefusal}. */
+  /** Sends a command and waits for its result; `tookMs` is at real pace. Throws {@link CourierGone} or DeviceRefusal. */
   send<N extends CommandName>(
     workstationId: number,
     name: N,
@@ -226,41 +241,24 @@ export class CourierHub {
     onProgress?: (done: number) => void,
   ): Promise<{ value: CommandResult<N>; tookMs: number }> {
     const connection = this.connections.get(workstationId)
-    if (!connection) return Promise.reject(new CourierGone())
-    const id = ++this.lastId
-    return new Promise((resolve, reject) => {
-      const timer = setTimeout(
-        () => {
-          connection.pending.delete(id)
-          connection.socket.terminate()
-          reject(new CourierGone())
-        },
-        this.patience(connection, name, args),
-      ).unref()
-      connection.pending.set(id, { name, resolve: resolve as Pending['resolve'], reject, timer, onProgress })
-      connection.socket.send(JSON.stringify({ type: 'command', id, name, args }))
-    })
-  }
-
-  /** How long an answer may take, ms of wall time: a write as long as its display says, and half as much again. */
-  private patience({ hello }: Connection, name: CommandName, args: object): number {
-    if (name !== 'display.writeSlot' && name !== 'display.readSlot') return answerMs
-    const display = hello.displays.find((d) => 'serial' in args && d.serial === args.serial)
-    return answerMs + 1500 * ((display?.resetSeconds ?? 0) + 1.5 * (display?.writeSeconds ?? 0))
+    return connection ? connection.send(name, args, onProgress) : Promise.reject(new CourierGone())
   }
 
   close(): void {
     clearInterval(this.beat)
-    for (const { socket } of this.connections.values()) socket.terminate()
+    for (const sockets of this.open.values()) for (const socket of sockets) socket.terminate()
     this.sockets.close()
   }
 }
+
+const replaced = 'The enrolment key of this workstation was replaced. Give the courier its new one.'
 
 function refuse(socket: WebSocket, sentence: string) {
   if (socket.readyState !== socket.OPEN) return
   const message: Refused = { type: 'refused', sentence }
   socket.send(JSON.stringify(message))
   socket.close()
+  setTimeout(() => socket.terminate(), goodbyeMs).unref()
 }
 
 /** The key of an `Authorization: Bearer …` header, or the empty text. */

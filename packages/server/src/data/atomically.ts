@@ -2,12 +2,12 @@ import type Database from 'better-sqlite3'
 import type { DataSource, EntityManager, EntitySchema } from 'typeorm'
 
 /** A query that can be asked for its SQL: TypeORM's builders for insert and update. */
-interface Statement {
+export interface Statement {
   getQueryAndParameters(): [string, unknown[]]
 }
 
 /** Takes one statement; gives the number of the row it added. */
-type Take = (statement: Statement) => number
+export type Take = (statement: Statement) => number
 
 /**
  * Carries out several statements as one, or none of them. They run in one go without giving way to anything else: all
@@ -18,7 +18,7 @@ export function atomically<T>(data: DataSource, work: (take: Take) => T): T {
   const { databaseConnection: connection } = data.driver as unknown as { databaseConnection: Database.Database }
   const take: Take = (statement) => {
     const [sql, parameters] = statement.getQueryAndParameters()
-    return Number(connection.prepare(sql).run(...parameters).lastInsertRowid)
+    return Number(connection.prepare(sql).run(...parameters.map((p) => (typeof p === 'boolean' ? Number(p) : p))).lastInsertRowid)
   }
   return connection.transaction(() => work(take))()
 }
@@ -34,3 +34,8 @@ export const insertion = <T extends { id: number }>(
     .insert()
     .into(entity)
     .values(row as never)
+
+/** A statement written out. */
+export const written = (sql: string, parameters: readonly unknown[]): Statement => ({
+  getQueryAndParameters: () => [sql, [...parameters]],
+})

@@ -16,20 +16,59 @@ import {
 import { placementEntity } from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
-import { displayEventEntity, slotDriftEntity, validationEntity } from '../drift/entities'
+import { displayEventEntity, driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
+import { courierContentEntity } from '../couriers/entities'
 import { contentEntity } from './contentEntity'
 import { FourthMigration1764200000000 } from './fourthMigration'
 import { FirstMigration1764000000000 } from './firstMigration'
 import { SecondMigration1764050000000 } from './secondMigration'
 import { ThirdMigration1764140000000 } from './thirdMigration'
+import { FifthMigration1764300000000 } from './fifthMigration'
+import { inspectStore } from './inspectStore'
+import { storeFault, StoreRefusal } from './storeFault'
 
-/** Opens the store in a folder (made when absent), in WAL mode, and brings it up to date by migrations. */
-export async function openStore(folder: string): Promise<DataSource> {
+/** In the order in which they are run. */
+const migrations = [
+  FirstMigration1764000000000,
+  SecondMigration1764050000000,
+  ThirdMigration1764140000000,
+  FourthMigration1764200000000,
+  FifthMigration1764300000000,
+]
+
+/**
+ * How long a statement may wait for another program that has the store's file, ms: it stands in everybody's way meanwhile,
+ * so it is short, and runs try again.
+ */
+const busyMs = 40
+
+/** What the store is opened with. */
+export interface StoreOptions {
+  /** In place of better-sqlite3, for tests of disks that fail. */
+  readonly driver?: unknown
+}
+
+/**
+ * Opens the store in a folder (made when absent), in WAL mode with every commit on the disk before it is told of, and
+ * brings it up to date by migrations. Throws StoreRefusal for a store that cannot be used.
+ */
+export async function openStore(folder: string, { driver }: StoreOptions = {}): Promise<DataSource> {
   mkdirSync(folder, { recursive: true })
+  const database = join(folder, 'bichroma.sqlite')
+  inspectStore(
+    database,
+    migrations.map((m) => m.name),
+  )
   const data = new DataSource({
     type: 'better-sqlite3',
-    database: join(folder, 'bichroma.sqlite'),
+    database,
+    ...(driver !== undefined && { driver }),
     enableWAL: true,
+    timeout: busyMs,
+    prepareDatabase: (connection: { pragma(text: string): unknown }) => {
+      // A reading that was acknowledged outlives a power cut: WAL alone promises that only with FULL.
+      connection.pragma('synchronous = FULL')
+    },
     entities: [
       accountEntity,
       sessionEntity,
@@ -52,16 +91,18 @@ export async function openStore(folder: string): Promise<DataSource> {
       validationEntity,
       slotDriftEntity,
       displayEventEntity,
+      driftDueEntity,
+      courierContentEntity,
     ],
-    migrations: [
-      FirstMigration1764000000000,
-      SecondMigration1764050000000,
-      ThirdMigration1764140000000,
-      FourthMigration1764200000000,
-    ],
+    migrations,
     migrationsRun: true,
     synchronize: false,
   })
-  await data.initialize()
-  return data
+  try {
+    return await data.initialize()
+  } catch (error) {
+    const fault = storeFault(error)
+    if (!fault) throw error
+    throw new StoreRefusal(`The store ${database} cannot be used: ${fault.sentence}`)
+  }
 }

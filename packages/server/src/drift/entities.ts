@@ -105,3 +105,19 @@ export const displayEventEntity = new EntitySchema<DisplayEventRow>({
     text: columns.text('text'),
   },
 })
+
+/** A slot whose validations have changed since its trends were worked out. */
+export interface DriftDueRow {
+  displayId: number
+  slot: number
+  /** How often it was asked for: what was asked for while it was worked out is still due. */
+  asked: number
+}
+export const driftDueEntity = new EntitySchema<DriftDueRow>({
+  name: 'drift_due',
+  columns: {
+    displayId: { type: 'integer', name: 'display_id', primary: true },
+    slot: { type: 'integer', name: 'slot', primary: true },
+    asked: columns.integer('asked'),
+  },
+})

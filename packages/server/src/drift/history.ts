@@ -15,10 +15,12 @@ import {
   type Validated,
 } from '@bichroma/core'
 import { limitsEntity, type LimitsRow } from '../aims/entities'
-import { insertRow } from '../data/insertRow'
+import { atomically, insertion, written, type Take } from '../data/atomically'
+import { patiently } from '../data/patiently'
+import { logFault } from '../log'
 import { displayEntity } from '../register/entities'
 import { runEntity, type RunRow } from '../runs/entities'
-import { slotDriftEntity, validationEntity, type Foretold, type SlotDriftRow, type ValidationRow } from './entities'
+import { driftDueEntity, slotDriftEntity, validationEntity, type Foretold, type SlotDriftRow, type ValidationRow } from './entities'
 
 /** Validations of a slot and the aim that it holds now, oldest first, each with the stretch of history it belongs to. */
 export async function historyOf(
@@ -42,13 +44,25 @@ export function foretell(drift: SlotDriftRow['drift'], limits: Limits, now: numb
   return { rule: metricLabel(metric, { formula: formulaOf(limits), levels }), forecast: first.forecast }
 }
 
-/** Brings what is kept of a slot's history up to date with its validations. */
+/** Brings what is kept of a slot's history up to date with its validations, where that is due. */
 export async function refreshSlotDrift(data: DataSource, displayId: number, slot: number, now: number): Promise<void> {
-  const kept = data.getRepository(slotDriftEntity)
+  const due = await data.getRepository(driftDueEntity).findOneBy({ displayId, slot })
+  if (!due) return
+  const settled = written('DELETE FROM drift_due WHERE display_id = ? AND slot = ? AND asked = ?', [
+    displayId,
+    slot,
+    due.asked,
+  ])
+  const gone = written('DELETE FROM slot_drift WHERE display_id = ? AND slot = ?', [displayId, slot])
   const history = await historyOf(data, displayId, slot)
   const newest = history[history.length - 1]
   if (!newest) {
-    await kept.delete({ displayId, slot })
+    await patiently(() =>
+      atomically(data, (take) => {
+        take(gone)
+        take(settled)
+      }),
+    )
     return
   }
   const limits = await limitsOf(data, displayId)
@@ -61,7 +75,8 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     instrumentId,
     figures,
   }))
-  const drift = slotDrift(validated, run.summary!.aimWhite)
+  if (!run.summary) throw new Error(`Run ${run.id} was validated without a judgement.`)
+  const drift = slotDrift(validated, run.summary.aimWhite)
   const difference = (metric: 'averageDeltaE' | 'worstDeltaE') => newest.figures[figureKey({ metric }, 'de2000')]
   const row: Omit<SlotDriftRow, 'id'> = {
     displayId,
@@ -82,9 +97,13 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     limitsId: limits.id,
     limitsUpdatedAt: limits.updatedAt,
   }
-  const known = await kept.findOneBy({ displayId, slot })
-  if (known) await kept.update({ id: known.id }, row as never)
-  else await insertRow(data.manager, slotDriftEntity, row)
+  await patiently(() =>
+    atomically(data, (take) => {
+      take(gone)
+      take(insertion(data.manager, slotDriftEntity, row))
+      take(settled)
+    }),
+  )
 }
 
 async function limitsOf(data: DataSource, displayId: number): Promise<LimitsRow> {
@@ -121,40 +140,128 @@ const validationOf = (run: Judged): Omit<ValidationRow, 'id'> => ({
   figures: trackedFigures(run.metrics!, run.limits),
 })
 
-/** Adds a judged run to the history of its slot; one that is there already stays. */
-export async function fileValidation(data: DataSource, run: Judged, now: number): Promise<void> {
-  if (await data.getRepository(validationEntity).existsBy({ runId: run.id })) return
-  await insertRow(data.manager, validationEntity, validationOf(run))
-  await refreshSlotDrift(data, run.displayId, run.slot, now)
+/** What adds a judged run to the history of its slot, and asks for its trends; to be taken with what it follows from. */
+export function takeValidation(data: DataSource, take: Take, run: Judged): void {
+  take(insertion(data.manager, validationEntity, validationOf(run)))
+  take(askForDrift(run))
 }
 
-/** Takes a run out of the history: what it wrote was taken back. */
-export async function withdrawValidation(
-  data: DataSource,
-  run: Pick<RunRow, 'id' | 'displayId' | 'slot'>,
-  now: number,
-) {
-  await data.getRepository(validationEntity).delete({ runId: run.id })
-  await refreshSlotDrift(data, run.displayId, run.slot, now)
+/** What takes a run out of the history of its slot. */
+export function takeOutValidation(take: Take, run: Pick<RunRow, 'id' | 'displayId' | 'slot'>): void {
+  take(written('DELETE FROM validation WHERE run_id = ?', [run.id]))
+  take(askForDrift(run))
 }
 
-/** Judged runs of a store from before validations were kept: adds what is missing. */
-export async function fileMissingValidations(data: DataSource, now: number): Promise<void> {
-  const settling = runKindNames.filter((kind) => runKinds[kind].settles)
+const askForDrift = ({ displayId, slot }: Pick<RunRow, 'displayId' | 'slot'>) =>
+  written(
+    'INSERT INTO drift_due (display_id, slot, asked) VALUES (?, ?, 1) ON CONFLICT DO UPDATE SET asked = asked + 1',
+    [displayId, slot],
+  )
+
+/** Wall time between two tries at what could not be followed up, ms. */
+const againMs = 30_000
+
+/**
+ * Keeps validations and trends up to date with the runs that were proved. What fails is written down and tried again: it
+ * never undoes the run that it follows from, and a run that cannot be followed stands in no other's way.
+ */
+export class DriftKeeper {
+  private again: NodeJS.Timeout | null = null
+  private closed = false
+  private working: Promise<void> = Promise.resolve()
+
+  constructor(
+    private readonly data: DataSource,
+    private readonly now: () => number,
+  ) {}
+
+  /** Adds a judged run to the history of its slot; one that is there already stays. */
+  async judged(run: Judged): Promise<void> {
+    await this.trying(`Run ${run.id} was proved`, async () => {
+      if (!(await this.data.getRepository(validationEntity).existsBy({ runId: run.id })))
+        await patiently(() => atomically(this.data, (take) => takeValidation(this.data, take, run)))
+      await refreshSlotDrift(this.data, run.displayId, run.slot, this.now())
+    })
+  }
+
+  /** Takes a run out of the history: what it wrote was taken back. */
+  async takenBack(run: Pick<RunRow, 'id' | 'displayId' | 'slot'>): Promise<void> {
+    await this.trying(`Run ${run.id} was taken back`, async () => {
+      await patiently(() => atomically(this.data, (take) => takeOutValidation(take, run)))
+      await refreshSlotDrift(this.data, run.displayId, run.slot, this.now())
+    })
+  }
+
+  /** Works out the trends of a slot whose validations have changed. */
+  async refresh(displayId: number, slot: number): Promise<void> {
+    await this.trying(`Trends of display ${displayId}, slot ${slot}`, () =>
+      refreshSlotDrift(this.data, displayId, slot, this.now()),
+    )
+  }
+
+  /** Follows up whatever was left, by an older version or by a server that ended in between. */
+  async catchUp(): Promise<void> {
+    await this.trying('Validations were caught up with', async () => {
+      for (const id of await runsToTakeOut(this.data))
+        await this.trying(`Run ${id.id} is taken out`, async () =>
+          atomically(this.data, (take) => takeOutValidation(take, id)),
+        )
+      for (const id of await runsToFile(this.data))
+        await this.trying(`Run ${id} is followed up`, async () => {
+          const run = await this.data.getRepository(runEntity).findOneByOrFail({ id })
+          atomically(this.data, (take) => takeValidation(this.data, take, run))
+        })
+      for (const { displayId, slot } of await this.data.getRepository(driftDueEntity).find())
+        await this.refresh(displayId, slot)
+    })
+  }
+
+  private async trying(doing: string, work: () => Promise<void>): Promise<void> {
+    try {
+      await work()
+    } catch (error) {
+      if (this.closed) return
+      logFault(doing, error)
+      this.again ??= setTimeout(() => {
+        this.again = null
+        this.working = this.catchUp()
+      }, againMs).unref()
+    }
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    if (this.again) clearTimeout(this.again)
+    await this.working
+  }
+}
+
+const settling = () => runKindNames.filter((kind) => runKinds[kind].settles)
+
+/** Judged runs whose validations are missing. */
+async function runsToFile(data: DataSource): Promise<number[]> {
   const missing = await data
     .getRepository(runEntity)
     .createQueryBuilder('run')
     .select('run.id', 'id')
-    .where({ state: 'done', metrics: Not(IsNull()), judgement: Not(IsNull()), message: IsNull() })
-    .andWhere('run.kind IN (:...settling)', { settling })
+    .where({
+      state: 'done',
+      metrics: Not(IsNull()),
+      judgement: Not(IsNull()),
+      summary: Not(IsNull()),
+      takenBackAt: IsNull(),
+      withdrawnAt: IsNull(),
+    })
+    .andWhere('run.kind IN (:...settling)', { settling: settling() })
     .andWhere('NOT EXISTS (SELECT 1 FROM validation WHERE validation.run_id = run.id)')
     .orderBy('run.id')
     .getRawMany<{ id: number }>()
-  const slots = new Map<string, [number, number]>()
-  for (const { id } of missing) {
-    const run = await data.getRepository(runEntity).findOneByOrFail({ id })
-    await insertRow(data.manager, validationEntity, validationOf(run))
-    slots.set(`${run.displayId} ${run.slot}`, [run.displayId, run.slot])
-  }
-  for (const [displayId, slot] of slots.values()) await refreshSlotDrift(data, displayId, slot, now)
+  return missing.map(({ id }) => id)
 }
+
+/** Runs that were taken back or withdrawn, and are still among the validations. */
+const runsToTakeOut = (data: DataSource) =>
+  data.query<{ id: number; displayId: number; slot: number }[]>(
+    `SELECT run.id AS id, run.display_id AS displayId, run.slot AS slot FROM validation JOIN run ON run.id = validation.run_id
+     WHERE run.taken_back_at IS NOT NULL OR run.withdrawn_at IS NOT NULL`,
+  )

@@ -58,7 +58,7 @@ async function slotHistory(
         .getRepository(runEntity)
         .findOneOrFail({ select: { id: true, summary: true }, where: { id: newest.runId } })
     : null
-  const drift = run && slotDrift(rows, run.summary!.aimWhite)
+  const drift = run?.summary ? slotDrift(rows, run.summary.aimWhite) : null
   return {
     displayName: display.name,
     slot,

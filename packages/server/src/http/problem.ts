@@ -1,5 +1,7 @@
 import type { ErrorRequestHandler, Response } from 'express'
 import { InvalidInput, type Problem } from '@bichroma/contract'
+import { storeFault } from '../data/storeFault'
+import { logFault } from '../log'
 
 /** Kinds of refusal, each with its status and title. */
 const kinds = {
@@ -10,6 +12,7 @@ const kinds = {
   conflict: { status: 409, title: 'Not possible now' },
   'too-large': { status: 413, title: 'Too large' },
   'too-many': { status: 429, title: 'Too many tries' },
+  unavailable: { status: 503, title: 'Not possible for a while' },
   internal: { status: 500, title: 'A fault of Bichroma' },
 } as const
 export type ProblemKind = keyof typeof kinds
@@ -34,8 +37,13 @@ export function sendProblem(response: Response, kind: ProblemKind, detail: strin
 }
 
 /** Turns whatever a handler threw into problem details. */
-export const problemHandler: ErrorRequestHandler = (error, _request, response, next) => {
-  if (response.headersSent) return next(error)
+export const problemHandler: ErrorRequestHandler = (error, request, response, _next) => {
+  if (response.headersSent) {
+    // Cut off, so that nobody takes a part for the whole.
+    logFault(`${request.method} ${request.path}`, error)
+    response.destroy()
+    return
+  }
   if (error instanceof Refusal) return sendProblem(response, error.kind, error.sentence, error.field)
   if (error instanceof InvalidInput) return sendProblem(response, 'invalid-input', error.sentence, error.field)
   // Refusals of Express itself: a body that is not JSON, a path that cannot be decoded, a body too large.
@@ -47,7 +55,9 @@ export const problemHandler: ErrorRequestHandler = (error, _request, response, n
       'invalid-input',
       'What was sent could not be read: it is not valid JSON, or its address is not valid.',
     )
-  console.error(error)
+  logFault(`${request.method} ${request.path}`, error)
+  const fault = storeFault(error)
+  if (fault) return sendProblem(response, 'unavailable', `${fault.sentence} Nothing was changed; then try again.`)
   return sendProblem(
     response,
     'internal',

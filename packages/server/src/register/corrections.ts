@@ -10,6 +10,7 @@ import {
   scale,
   white,
   type FourColors,
+  type Matrix3,
   type Patch,
   type ReadTwice,
   type Triple,
@@ -21,6 +22,7 @@ import { insertRow } from '../data/insertRow'
 import { Refusal } from '../http/problem'
 import type { Api } from '../http/api'
 import { runEntity } from '../runs/entities'
+import type { Holds } from './holds'
 import { correctionEntity, displayEntity, instrumentEntity, type DisplayRow, type InstrumentRow } from './entities'
 
 /**
@@ -65,6 +67,7 @@ export function correctionRoutes(
   api: Api,
   data: DataSource,
   hub: CourierHub,
+  holds: Holds,
   now: () => number,
   changed: () => void,
 ): void {
@@ -91,12 +94,16 @@ export function correctionRoutes(
     }
     const colorimeter = await find(input.instrumentId, 'colorimeter', 'instrumentId')
     const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
-    const held = await data.getRepository(runEntity).findBy({ state: In([...heldStates]) })
-    if (held.some((r) => r.displayId === display.id || [colorimeter.id, reference.id].includes(r.instrumentId)))
-      throw new Refusal('conflict', 'The display or one of the instruments is in a run. Wait for it, or stop it first.')
-    const sent = await measure(hub, display, colorimeter, reference)
-    const matrix = solve(sent)
-    const residual = correctionResidual(matrix, sent.told)
+    const using = { displayId: display.id, instrumentIds: [colorimeter.id, reference.id] }
+    const { matrix, residual } = await holds.during(using, async () => {
+      const held = await data.getRepository(runEntity).findBy({ state: In([...heldStates]) })
+      if (held.some((r) => r.displayId === display.id || [colorimeter.id, reference.id].includes(r.instrumentId)))
+        throw new Refusal(
+          'conflict',
+          'The display or one of the instruments is in a run. Wait for it, or stop it first.',
+        )
+      return solve(await measure(hub, display, colorimeter, reference))
+    })
     const id = await insertRow(data.manager, correctionEntity, {
       ...input,
       madeAt: now(),
@@ -110,15 +117,23 @@ export function correctionRoutes(
   })
 }
 
-function solve({ reference, measured }: Record<'reference' | 'measured', FourColors>) {
+/** What a correction may leave, Δu′v′: more than any does that was made on a display with both instruments in place. */
+const mostResidual = 0.05
+
+/** The correction that readings make, and what it leaves. Throws Refusal for readings that make none. */
+function solve(sent: Awaited<ReturnType<typeof measure>>): { matrix: Matrix3; residual: number } {
+  const nonsense = new Refusal(
+    'conflict',
+    'The readings do not make a display. See that both instruments lie on it with their covers open, that it follows a patch within a second, and try again.',
+  )
   try {
-    return fourColorMatrix(reference, measured)
+    const matrix = fourColorMatrix(sent.reference, sent.measured)
+    const residual = correctionResidual(matrix, sent.told)
+    if (!(residual <= mostResidual) || !matrix.flat().every(Number.isFinite)) throw nonsense
+    return { matrix, residual }
   } catch (error) {
-    if (!(error instanceof RangeError)) throw error
-    throw new Refusal(
-      'conflict',
-      'The readings do not make a display. See that both instruments lie on it with their covers open, and try again.',
-    )
+    if (error instanceof RangeError) throw nonsense
+    throw error
   }
 }
 

@@ -79,7 +79,7 @@ export async function summarizeDisplays(
   })
 }
 
-/** Names of the accounts whose runs wrote the slots last, by display and slot; a run that was taken back says so in its message. */
+/** Names of the accounts whose runs wrote the slots last, by display and slot; a run that was taken back wrote nothing. */
 async function writersOf(data: DataSource, displayIds: readonly number[]): Promise<Map<string, string>> {
   const writing = runKindNames.filter((kind) => runKinds[kind].writes)
   const last = await data
@@ -90,7 +90,7 @@ async function writersOf(data: DataSource, displayIds: readonly number[]): Promi
     // SQLite gives the other columns of the row that holds the largest.
     .addSelect('MAX(run.id)', 'id')
     .addSelect('run.accountId', 'accountId')
-    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done', message: IsNull() })
+    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done', takenBackAt: IsNull() })
     .groupBy('run.displayId')
     .addGroupBy('run.slot')
     .getRawMany<{ displayId: number; slot: number; accountId: number }>()

@@ -134,6 +134,8 @@ export interface InstrumentRow {
   kind: 'colorimeter' | 'spectroradiometer' | 'elsewhere'
   /** ms since 1970; null when it does not tell. */
   certifiedAt: number | null
+  /** The workstation whose courier named it first; null for one that was there before that was noted. */
+  broughtBy: number | null
 }
 export const instrumentEntity = new EntitySchema<InstrumentRow>({
   name: 'instrument',
@@ -144,6 +146,7 @@ export const instrumentEntity = new EntitySchema<InstrumentRow>({
     serial: columns.text('serial'),
     kind: columns.text('kind'),
     certifiedAt: columns.integerOrNull('certified_at'),
+    broughtBy: columns.integerOrNull('brought_by'),
   },
 })
 

@@ -14,6 +14,7 @@ import { accountEntity } from '../access/entities'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
 import type { Events } from '../events'
+import type { Holds } from './holds'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { refuseTaken } from '../http/taken'
@@ -24,7 +25,14 @@ import { instrumentEntity, roomEntity, roomLightEntity, workstationEntity, type 
 const mostEntries = 500
 
 /** Rooms, and the log of their light. */
-export function roomRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
+export function roomRoutes(
+  api: Api,
+  data: DataSource,
+  hub: CourierHub,
+  holds: Holds,
+  events: Events,
+  now: () => number,
+): void {
   const rooms = data.getRepository(roomEntity)
   const schema = saveRoomSchema as unknown as yup.Schema<SaveRoom>
   const mustBe = async (id: number) => {
@@ -64,7 +72,9 @@ export function roomRoutes(api: Api, data: DataSource, hub: CourierHub, events: 
   api.on('POST /rooms/:id/light', async (request, response) => {
     const { instrumentId } = validate(readRoomLightSchema, request.body)
     const room = await mustBe(idOf(request))
-    const row = await readLight(data, hub, room, instrumentId, request.account.id, now())
+    const row = await holds.during({ instrumentIds: [instrumentId] }, () =>
+      readLight(data, hub, room, instrumentId, request.account.id, now()),
+    )
     events.changed('register')
     response.status(201)
     return (await withNames(data, [row]))[0]
@@ -99,7 +109,9 @@ async function readLight(
     throw new Refusal('conflict', 'This instrument is in a run. Wait for it, or choose another.', 'instrumentId')
   try {
     const { value } = await hub.send(workstationId, 'instrument.readAmbient', { serial: instrument.serial })
-    const chromaticity = value.illuminanceLux > 0 ? convertXyzToChromaticity(value.xyz as unknown as Triple) : null
+    const [x, y, z] = value.xyz as unknown as Triple
+    const lit = value.illuminanceLux > 0 && Math.min(x, y, z) > 0
+    const chromaticity = lit ? convertXyzToChromaticity([x, y, z]) : null
     const row = {
       roomId: room.id,
       at,

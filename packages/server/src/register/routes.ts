@@ -80,7 +80,10 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     if (!(await repository.workstations.existsBy({ id })))
       throw new Refusal('not-found', `There is no workstation ${id}.`)
     response.status(201)
-    return { key: await enrol(data, id) }
+    const key = await enrol(data, id)
+    // Whoever holds the old one has no business here any more.
+    hub.dismiss(id)
+    return { key }
   })
 
   api.on('GET /displays', () => summarizeDisplays(data, hub, now()))
@@ -128,7 +131,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
       .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
     return (
       await data.getRepository(instrumentEntity).find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
-    ).map((i) => ({
+    ).map(({ broughtBy: _broughtBy, ...i }) => ({
       ...i,
       workstationId: hub.workstationOfInstrument(i.serial),
       runId: held.find((r) => r.instrumentId === i.id)?.id ?? null,

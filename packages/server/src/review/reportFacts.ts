@@ -77,8 +77,11 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
   }
 }
 
+/** A row of the fleet's report, and whose it is. */
+export type PlacedRow = FleetRow & { readonly displayId: number }
+
 /** Every slot that had been calibrated or validated by an instant, as it stood then; of one room if given. */
-export async function fleetRows(data: DataSource, on: number, roomId?: number): Promise<FleetRow[]> {
+export async function fleetRows(data: DataSource, on: number, roomId?: number): Promise<PlacedRow[]> {
   const rooms = new Map((await data.getRepository(roomEntity).find()).map((r) => [r.id, r.name]))
   const workstations = new Map((await data.getRepository(workstationEntity).find()).map((w) => [w.id, w]))
   const instruments = new Map((await data.getRepository(instrumentEntity).find()).map((i) => [i.id, nameOf(i)]))
@@ -103,16 +106,17 @@ export async function fleetRows(data: DataSource, on: number, roomId?: number): 
       v,
     ]),
   )
-  return displays.flatMap((display): FleetRow[] => {
+  return displays.flatMap((display): PlacedRow[] => {
     const own = [...validations.values()].filter((v) => v.displayId === display.id)
     const place = {
+      displayId: display.id,
       room: rooms.get(workstations.get(display.workstationId)!.roomId)!,
       displayName: display.name,
       model: `${display.maker} ${display.model}`,
     }
     return own
       .sort((a, b) => a.slot - b.slot)
-      .map((v): FleetRow => ({
+      .map((v): PlacedRow => ({
         ...place,
         slot: v.slot,
         label: v.label,

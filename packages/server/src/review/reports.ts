@@ -11,7 +11,7 @@ import {
   type ReportDocument,
   type RunReportFacts,
 } from '@bichroma/core'
-import type { Logo } from '../studio/logo'
+import type { Logo } from '../studio/lookAtPicture'
 import { writePdfReport } from './writePdf'
 
 /** What a report can be had as: its media type, and the ending of its name. */
@@ -42,22 +42,17 @@ export async function writeRunReport(
   facts: RunReportFacts,
   form: ReportForm,
   { whole, logo }: { readonly whole: boolean; readonly logo: Logo | null },
-): Promise<Buffer> {
+): Promise<Uint8Array> {
   if (form === 'csv') return Buffer.from(writePatchesCsv(facts.metrics))
   if (form === 'cgats') return Buffer.from(writeRunReadings(facts))
   return asDocument(runReport(facts, { whole }), form, logo)
 }
 
 /** The fleet's report; CGATS has no form for it. */
-export const writeFleetReport = async (
+export async function writeFleetReport(
   facts: FleetReportFacts,
   form: Exclude<ReportForm, 'cgats'>,
   logo: Logo | null,
-): Promise<Buffer> => (form === 'csv' ? Buffer.from(writeFleetCsv(facts)) : asDocument(fleetReport(facts), form, logo))
-
-/** A name that every system takes for a file. */
-export const fileNameOf = (words: string, ending: string): string =>
-  `${words
-    .normalize('NFKD')
-    .replace(/[^\p{L}\p{N}]+/gu, '-')
-    .replace(/^-+|-+$/g, '')}.${ending}`
+): Promise<Uint8Array> {
+  return form === 'csv' ? Buffer.from(writeFleetCsv(facts)) : asDocument(fleetReport(facts), form, logo)
+}

@@ -1,8 +1,8 @@
 import type { Response } from 'express'
 import type { DataSource } from 'typeorm'
 import { In, IsNull, LessThanOrEqual, Not } from 'typeorm'
-import { importReadingsSchema, validate, yup, type RunReview, type TrailPoint } from '@bichroma/contract'
-import type { ContentStore } from '../data/contents'
+import { fileNameOf } from '@bichroma/core'
+import { importReadingsSchema, validate, withdrawSchema, yup, type RunReview, type TrailPoint } from '@bichroma/contract'
 import { validationEntity } from '../drift/entities'
 import { studioLogo } from '../studio/logo'
 import { studioSettings } from '../studio/settings'
@@ -14,15 +14,10 @@ import { summarizeRuns } from '../runs/summaries'
 import { importReadings } from './importReadings'
 import { judgedRun, type JudgedRun } from './judgedRun'
 import { fleetRows, runReportFacts } from './reportFacts'
-import { fileNameOf, reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
+import { reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
 import { sendRoomReports } from './roomReports'
-
-export interface ReviewServices {
-  readonly data: DataSource
-  readonly contents: ContentStore
-  readonly now: () => number
-  readonly changed: () => void
-}
+import { dayOf, type ReviewServices } from './services'
+import { withdrawValidation } from './withdraw'
 
 /** Validations of a slot that lead up to one, newest last. */
 const longestTrail = 12
@@ -49,7 +44,7 @@ async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[
 }
 
 export function reviewRoutes(api: Api, services: ReviewServices): void {
-  const { data, contents, now, changed } = services
+  const { data, contents, threads, now, changed } = services
 
   api.on('GET /runs/:id/review', async (request): Promise<RunReview> =>
     reviewOf(data, await judgedRun(data, idOf(request))),
@@ -62,27 +57,35 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
     return { id }
   })
 
+  api.on('POST /runs/:id/withdraw', async (request) => {
+    const { reason } = validate(withdrawSchema, request.body)
+    await withdrawValidation(services, await judgedRun(data, idOf(request)), reason, request.account.name)
+    changed()
+    return {}
+  })
+
   api.on('GET /runs/:id/report', async (request, response) => {
     const { as, evidence } = validate(runReportQuery, request.query)
     const facts = await runReportFacts(data, await judgedRun(data, idOf(request)))
     const logo = await studioLogo(data, contents)
     const name = `${facts.display.name} slot ${facts.slot} ${dayOf(facts.run.at)}`
-    sendReport(response, as, name, await writeRunReport(facts, as, { whole: evidence === '1', logo }))
+    sendReport(response, as, name, await threads.run(writeRunReport, facts, as, { whole: evidence === '1', logo }))
   })
   api.on('GET /reports/fleet', async (request, response) => {
     const { as, on } = validate(fleetReportQuery, request.query)
     const end = on === undefined ? now() : Date.parse(`${on}T23:59:59.999Z`)
     const studio = (await studioSettings(data)).studioName
     const facts = { studio, version, on: end, rows: await fleetRows(data, end) }
-    sendReport(response, as, `Fleet ${dayOf(end)}`, await writeFleetReport(facts, as, await studioLogo(data, contents)))
+    const logo = await studioLogo(data, contents)
+    sendReport(response, as, `Fleet ${dayOf(end)}`, await threads.run(writeFleetReport, facts, as, logo))
   })
   api.on('GET /rooms/:id/reports', (request, response) => sendRoomReports(services, idOf(request), response))
 }
 
-export const dayOf = (at: number) => new Date(at).toISOString().slice(0, 10)
-
 const isDay = (value: string | undefined) =>
-  value === undefined || (/^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(`${value}T00:00:00Z`)))
+  value === undefined ||
+  // A day that no calendar has, as in 2026-02-31, is read as another: it does not come back as it was written.
+  (/^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(value)) && dayOf(Date.parse(value)) === value)
 
 const runReportQuery = yup
   .object({
@@ -109,13 +112,13 @@ const fleetReportQuery = yup
   .noUnknown()
 
 /** Sends a report: pages to look at, figures and PDF to keep. */
-function sendReport(response: Response, form: ReportForm, name: string, bytes: Buffer): void {
+function sendReport(response: Response, form: ReportForm, name: string, bytes: Uint8Array): void {
   const { type, ending } = reportForms[form]
-  if (form !== 'html') response.attachment(fileNameOf(name, ending))
+  if (form !== 'html') response.attachment(`${fileNameOf(name, 'report')}.${ending}`)
   response
     .set('content-type', type)
     .set('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'; font-src data:; img-src data:")
-    .send(bytes)
+    .send(Buffer.from(bytes))
 }
 
 /** The newest map of a display's screen. */

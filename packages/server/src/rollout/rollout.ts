@@ -4,6 +4,7 @@ import { formatDate, profileFileName } from '@bichroma/core'
 import type { Binding } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
+import { logFault } from '../log'
 import { atomically, insertion } from '../data/atomically'
 import { displayEntity, workstationEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
@@ -40,10 +41,11 @@ export class Rollout {
     const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
     const settings = await studioSettings(this.data)
     // One name for display and slot, so that the new file takes the place of the old; or the run's own, with its date.
-    const fileName =
+    const wanted =
       settings.placing === 'overwrite'
         ? profileFileName(settings.profileName, subjectOf(run, display, run.summary?.at ?? run.startedAt), true)
         : run.profileName
+    const fileName = await this.ownFileName(wanted, display)
     const id = atomically(this.data, (take) => {
       take(
         this.placements
@@ -76,6 +78,19 @@ export class Rollout {
     return id
   }
 
+  /**
+   * The name of a display's profile in its workstation's folder: one that another display has had there is told apart by
+   * the display's number, for two names may come to the same letters, or to none.
+   */
+  private async ownFileName(wanted: string, { id, workstationId }: { id: number; workstationId: number }) {
+    const taken = await this.placements.find({
+      select: { id: true, fileName: true },
+      where: { workstationId, displayId: Not(id) },
+    })
+    const isTaken = taken.some((p) => p.fileName.toLowerCase() === wanted.toLowerCase())
+    return isTaken ? wanted.replace(/\.icc$/, `-d${id}.icc`) : wanted
+  }
+
   /** Reads back what a placement's workstation has in force. Throws Refusal when its courier is away. */
   async verify(id: number): Promise<void> {
     const placement = await this.placements.findOneBy({ id })
@@ -92,7 +107,8 @@ export class Rollout {
     const next = (this.working.get(workstationId) ?? Promise.resolve())
       .then(() => this.work(workstationId))
       .catch((error: unknown) => {
-        if (!(error instanceof CourierGone || error instanceof DeviceRefusal)) console.error(error)
+        if (!(error instanceof CourierGone || error instanceof DeviceRefusal))
+          logFault(`Placements of workstation ${workstationId}`, error)
       })
     this.working.set(workstationId, next)
     return next

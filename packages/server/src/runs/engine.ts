@@ -3,21 +3,25 @@ import { heldStates, puttingBack, runKindNames, runKinds, stageLabels } from '@b
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
+import { atomically } from '../data/atomically'
 import { insertRow } from '../data/insertRow'
+import { patiently } from '../data/patiently'
+import { storeFault } from '../data/storeFault'
+import { logFault } from '../log'
 import { Refusal } from '../http/problem'
 import { chooseCorrection } from '../register/corrections'
 import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
 import { studioSettings } from '../studio/settings'
-import { readingEntity, runEntity, type RunRow } from './entities'
+import { nothingLater, readingEntity, runEntity, type RunRow } from './entities'
 import { patchesOf } from './patchesOf'
 import { pickInstrument } from './pickInstrument'
-import { fileValidation, withdrawValidation } from '../drift/history'
 import { procedure } from './procedure'
 import { purposeOf } from './purpose'
 import { RunQueue } from './queue'
 import { restore } from './restore'
 import { RunContext, type RunServices } from './runContext'
 import { RunFailed, RunStopped, ServerClosing } from './runErrors'
+import type { Closing } from './stages/file'
 
 /** Sentences of the store's own guards, for two people pressing at once. */
 const guardSentences: readonly (readonly [string, string])[] = [
@@ -25,20 +29,36 @@ const guardSentences: readonly (readonly [string, string])[] = [
   ['run.instrument_id', 'This instrument is in a run already. Wait for it, or choose another.'],
 ]
 
+/** Wall time between two tries to store how a run ended whose end could not be stored, ms. */
+const storeAgainMs = 500
+
 /** Why a run failed, for people; what nobody foresaw goes to the log. */
-function sentenceOf(error: unknown, workstation: string): string {
+function sentenceOf(error: unknown, run: RunRow, workstation: string): string {
   if (error instanceof RunFailed) return error.message
   if (error instanceof DeviceRefusal) return error.sentence
   if (error instanceof CourierGone)
     return `The courier on ${workstation} went away. Start it again and start the run anew.`
-  console.error(error)
+  // What core says of readings that no display gives.
+  if (error instanceof RangeError) {
+    logFault(`Run ${run.id}, ${run.stage}`, error)
+    return `The readings do not make a display: ${error.message} See that the instrument lies flat on the screen, and that every colour lights up, and start again.`
+  }
+  logFault(`Run ${run.id}, ${run.stage}`, error)
   return 'A fault of Bichroma ended this run; the server’s log holds the details.'
+}
+
+const refuseHeld = (error: Error): never => {
+  const guard = guardSentences.find(([column]) => error.message.includes(column))
+  throw guard ? new Refusal('conflict', guard[1]) : error
 }
 
 /** Starts, stops, resumes runs, and takes stock of them after a restart. */
 export class RunEngine {
   private readonly active = new Map<number, { context: RunContext; ended: Promise<void> }>()
   private readonly queue: RunQueue
+  /** How runs stand that broke off when the store could not be written, until it can be. */
+  private readonly unstored = new Map<number, Pick<RunRow, 'state' | 'message'>>()
+  private storing: NodeJS.Timeout | null = null
 
   constructor(
     private readonly services: RunServices,
@@ -68,12 +88,64 @@ export class RunEngine {
         { id: run.id },
         {
           state: 'interrupted',
-          message: run.message?.startsWith(puttingBack)
+          message: run.restoring
             ? `${puttingBack} was cut short when the server stopped. Stop the run once more to finish it.`
             : `The server stopped during ${stageLabels[run.stage]}. ${readings === 1 ? 'The one reading is' : `All ${readings} readings are`} kept. Resume the run, or stop it to put the slot back.`,
         },
       )
     }
+  }
+
+  /** A stored run as it stands: one whose end could not be stored yet stands otherwise than its row says. */
+  asItStands<T extends Pick<RunRow, 'id' | 'state' | 'message'>>(run: T): T {
+    const change = this.unstored.get(run.id)
+    return change ? { ...run, ...change } : run
+  }
+
+  /** A run broke off for want of the store, or of anything else that nobody foresaw: it says so, and can be taken up again. */
+  private async interrupt(run: RunRow, error: unknown): Promise<void> {
+    logFault(`Run ${run.id}, ${run.stage}`, error)
+    const why = storeFault(error)?.sentence ?? 'A fault of Bichroma broke it off; the server’s log holds the details.'
+    const change = {
+      state: 'interrupted' as const,
+      message: run.restoring
+        ? `${puttingBack} was cut short. ${why} Then stop the run once more to finish it.`
+        : `The run was interrupted during ${stageLabels[run.stage]}. ${why} What was read is kept. Then resume the run, or stop it to put the slot back.`,
+    }
+    Object.assign(run, change)
+    this.unstored.set(run.id, change)
+    await this.storeUnstored()
+  }
+
+  private async storeUnstored(): Promise<void> {
+    for (const [id, change] of [...this.unstored]) {
+      if (this.unstored.get(id) !== change) continue
+      try {
+        await this.runs.update({ id }, change)
+        if (this.unstored.get(id) === change) this.unstored.delete(id)
+        this.services.changed()
+      } catch (error) {
+        if (!storeFault(error)) logFault(`Run ${id} could not be stored`, error)
+      }
+    }
+    if (!this.unstored.size || this.storing) return
+    this.storing = setTimeout(() => {
+      this.storing = null
+      this.storeUnstored().catch((error: unknown) => logFault('Runs could not be stored', error))
+    }, storeAgainMs)
+  }
+
+  /** Changes a run that is taken up again; when that cannot be stored, it stands as it stood. */
+  private async takeUp(run: RunRow, change: Partial<RunRow> & Pick<RunRow, 'state' | 'message'>): Promise<void> {
+    const before = this.unstored.get(run.id)
+    this.unstored.delete(run.id)
+    try {
+      await this.runs.update({ id: run.id }, change as never)
+    } catch (error) {
+      if (before) this.unstored.set(run.id, before)
+      throw error
+    }
+    Object.assign(run, change)
   }
 
   /**
@@ -127,18 +199,18 @@ export class RunEngine {
       memoryHash: null,
       begins,
       budget: input.kind === 'full' ? (input.budget ?? null) : null,
-      patches: patchesOf(input),
+      patches: await patchesOf(input, this.services.threads),
       imported: null,
       firmware: display.firmware,
       checkEveryDays: display.checkEveryDays,
       tablesHash: null,
       uniformity: null,
+      ...nothingLater,
       profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
     }
-    const id = await insertRow(data.manager, runEntity, row).catch((error: Error) => {
-      const guard = guardSentences.find(([column]) => error.message.includes(column))
-      throw guard ? new Refusal('conflict', guard[1]) : error
-    })
+    const insert = () => insertRow(data.manager, runEntity, row)
+    const holding = { displayId: display.id, instrumentIds: [instrument.id] }
+    const id = await (begins === 'now' ? this.services.holds.during(holding, insert) : insert()).catch(refuseHeld)
     if (begins === 'now') await this.launch({ ...row, id })
     else {
       this.services.changed()
@@ -150,11 +222,15 @@ export class RunEngine {
   /** Begins a run whose turn has come, with the instrument that is there and its correction. */
   private async beginQueued(run: RunRow): Promise<void> {
     const { data, hub } = this.services
-    const display = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
-    const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: run.instrumentId })
-    const correction = await chooseCorrection(data, display, instrument, hub)
-    await this.runs.update({ id: run.id }, { correction } as never)
-    await this.launch({ ...run, correction })
+    try {
+      const display = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+      const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: run.instrumentId })
+      const correction = await chooseCorrection(data, display, instrument, hub)
+      await this.runs.update({ id: run.id }, { correction } as never)
+      await this.launch({ ...run, correction })
+    } catch (error) {
+      await this.interrupt(run, error)
+    }
   }
 
   private async contextOf(run: RunRow): Promise<RunContext> {
@@ -166,12 +242,18 @@ export class RunEngine {
     return context
   }
 
+  /** Takes a stored run up: from here on it ends in a state that says what happened, whatever happens. */
   private async launch(run: RunRow, work: (context: RunContext) => Promise<void> = (c) => this.go(c)): Promise<void> {
-    const context = await this.contextOf(run)
+    let context: RunContext
+    try {
+      context = await this.contextOf(run)
+    } catch (error) {
+      await this.interrupt(run, error)
+      this.services.changed()
+      return
+    }
     const ended = work(context)
-      .catch((error: unknown) => {
-        if (!(error instanceof ServerClosing)) console.error(error)
-      })
+      .catch((error: unknown) => (error instanceof ServerClosing ? undefined : this.interrupt(context.run, error)))
       .finally(() => {
         this.active.delete(run.id)
         context.publish()
@@ -184,44 +266,92 @@ export class RunEngine {
 
   private async go(context: RunContext): Promise<void> {
     try {
-      await procedure(context)
-      await context.save({ state: 'done', endedAt: this.services.now(), message: null })
-      if (runKinds[context.run.kind].settles) await fileValidation(this.data, context.run, this.services.now())
+      await this.finish(context, await procedure(context))
     } catch (error) {
-      if (error instanceof ServerClosing) throw error
+      // A run that cannot be stored cannot be ended either: it is interrupted, and taken up again.
+      if (error instanceof ServerClosing || storeFault(error)) throw error
       if (error instanceof RunStopped) return this.end(context, 'stopped', 'Stopped.')
-      await this.end(context, 'failed', sentenceOf(error, context.workstation.name))
+      return this.end(context, 'failed', sentenceOf(error, context.run, context.workstation.name))
     }
+    await this.follow(context.run, this.services.judged)
+  }
+
+  /** The end of a run that was proved, and all that is told by it, as one. */
+  private async finish(context: RunContext, { activeSlot, tablesHash }: Closing): Promise<void> {
+    const { run, display } = context
+    const { settles } = runKinds[run.kind]
+    const ending = {
+      state: 'done' as const,
+      endedAt: context.now(),
+      message: null,
+      ...(settles && { tablesHash }),
+    }
+    const { manager } = this.data
+    await patiently(() =>
+      atomically(this.data, (take) => {
+        take(manager.createQueryBuilder().update(runEntity).set(ending).where({ id: run.id }))
+        take(manager.createQueryBuilder().update(displayEntity).set({ activeSlot }).where({ id: display.id }))
+        if (settles)
+          take(
+            manager
+              .createQueryBuilder()
+              .update(slotEntity)
+              .set({ judgedRunId: run.id })
+              .where({ displayId: display.id, number: run.slot }),
+          )
+      }),
+    )
+    Object.assign(run, ending)
+  }
+
+  /** What follows from a run has its own failure: it never undoes the run. */
+  private async follow(run: RunRow, what: (run: RunRow) => Promise<void>): Promise<void> {
+    if (!runKinds[run.kind].settles) return
+    await what(run).catch((error: unknown) => logFault(`What follows from run ${run.id}`, error))
   }
 
   private async end(
     context: RunContext,
     state: 'failed' | 'stopped' | 'done',
     sentence: string,
-    endedAt: number | null = null,
+    further: Partial<RunRow> = {},
   ): Promise<void> {
     // The stage that broke keeps the time that it took.
     await context.note({})
-    context.beginRestoring(`${puttingBack}. `)
+    await context.beginRestoring(`${puttingBack}. `)
     const left = await restore(context).catch((error: unknown) => {
-      if (error instanceof ServerClosing) throw error
+      if (error instanceof ServerClosing || storeFault(error)) throw error
       if (error instanceof RunStopped) return 'The slot was not put back: you let go of the display while it was away.'
+      if (!(error instanceof RunFailed)) logFault(`Run ${context.run.id} was put back`, error)
       return `The display could not be put back: ${error instanceof RunFailed ? error.message : 'see the server’s log.'}`
     })
-    await context.save({ state, endedAt: endedAt ?? this.services.now(), message: `${sentence} ${left}` })
+    await context.save({
+      state,
+      endedAt: context.now(),
+      message: `${sentence} ${left}`,
+      restoring: false,
+      ...further,
+    })
+  }
+
+  /** Puts back what a proved run had overwritten, as `by` asked; the run stays proved. */
+  private async takeBack(context: RunContext, by: string): Promise<void> {
+    const { endedAt } = context.run
+    await this.end(context, 'done', `Taken back by ${by}.`, { endedAt, takenBackAt: context.now(), takenBackBy: by })
+    await this.follow(context.run, this.services.takenBack)
   }
 
   private async find(id: number): Promise<RunRow> {
     const run = await this.runs.findOneBy({ id })
     if (!run) throw new Refusal('not-found', `There is no run ${id}.`)
-    return run
+    return this.asItStands(run)
   }
 
   /** Stops a run and puts the slot back. `letGo`: do not wait for a display that is away. */
   async stop(id: number, letGo: boolean): Promise<void> {
     const run = await this.find(id)
     if (run.state === 'queued') {
-      const change = { state: 'stopped', endedAt: this.services.now(), message: 'Taken out of the queue.' } as const
+      const change = { state: 'stopped', endedAt: Math.max(run.startedAt, this.services.now()), message: 'Taken out of the queue.' } as const
       const { affected } = await this.runs.update({ id, state: 'queued' }, change)
       // Its turn may have come in this very moment; then it is stopped as one that runs.
       if (affected === 0) return this.stop(id, letGo)
@@ -230,25 +360,31 @@ export class RunEngine {
     if (!heldStates.includes(run.state)) throw new Refusal('conflict', 'This run has ended already.')
     const active = this.active.get(id)
     if (active) {
-      if (run.message?.startsWith(puttingBack) && !letGo)
+      if (active.context.run.restoring && !letGo)
         throw new Refusal('conflict', 'The run is stopping: it waits for the display, to put its slot back.')
       active.context.stop('stop')
       return
     }
+    // A proved run whose tables were being taken back stays proved.
+    const by = run.restoring ? run.takenBackBy : null
     if (letGo) {
-      await this.runs.update(
-        { id },
-        {
-          state: 'stopped',
-          endedAt: this.services.now(),
-          message: 'Stopped. The slot was not put back: you let go of the display.',
-        },
-      )
+      const change = {
+        state: by === null ? ('stopped' as const) : ('done' as const),
+        endedAt: by === null ? Math.max(run.startedAt, this.services.now()) : run.endedAt,
+        message: by === null ? 'Stopped. The slot was not put back: you let go of the display.' : null,
+        restoring: false,
+        takenBackBy: null,
+      }
+      await this.takeUp(run, change)
+      // Half of what was to be put back may be in the slot.
+      if (run.restoring) await this.data.getRepository(slotEntity).update({ displayId: run.displayId, number: run.slot }, { unsure: true })
       this.services.changed()
       return
     }
-    await this.runs.update({ id }, { state: 'running' })
-    await this.launch({ ...run, state: 'running' }, (context) => this.end(context, 'stopped', 'Stopped.'))
+    await this.takeUp(run, { state: 'running', message: run.message })
+    await this.launch(run, (context) =>
+      by === null ? this.end(context, 'stopped', 'Stopped.') : this.takeBack(context, by),
+    )
   }
 
   /** Goes on with a run that waits for hands or was interrupted; `confirm`: conditions that the account has looked at. */
@@ -257,11 +393,11 @@ export class RunEngine {
     const active = this.active.get(id)
     if (active && confirm.length) await active.context.confirm(confirm, await this.nameOfAccount(accountId))
     if (active?.context.waiting) return active.context.goOn()
-    if (run.message?.startsWith(puttingBack))
+    if (run.restoring)
       throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
-    await this.runs.update({ id }, { state: 'running', message: null })
-    await this.launch({ ...run, state: 'running', message: null })
+    await this.takeUp(run, { state: 'running', message: null })
+    await this.launch(run)
   }
 
   /**
@@ -276,7 +412,8 @@ export class RunEngine {
         'conflict',
         'Only what a full run or a refresh that reached its end has overwritten can be put back.',
       )
-    if (run.message) throw new Refusal('conflict', 'What this run had overwritten has been put back already.')
+    if (run.takenBackAt !== null)
+      throw new Refusal('conflict', 'What this run had overwritten has been put back already.')
     const kinds = runKindNames.filter((kind) => runKinds[kind].writes)
     const since = {
       displayId: run.displayId,
@@ -291,15 +428,10 @@ export class RunEngine {
         `Slot ${run.slot} has been written since this run. Only the newest can be taken back.`,
       )
     const by = await this.nameOfAccount(accountId)
-    const message = `${puttingBack}.`
-    await this.runs.update({ id }, { state: 'running', message }).catch((error: Error) => {
-      const guard = guardSentences.find(([column]) => error.message.includes(column))
-      throw guard ? new Refusal('conflict', guard[1]) : error
-    })
-    await this.launch({ ...run, state: 'running', message }, async (context) => {
-      await this.end(context, 'done', `Taken back by ${by}.`, run.endedAt)
-      await withdrawValidation(this.data, run, this.services.now())
-    })
+    const begun = { state: 'running' as const, message: `${puttingBack}.`, restoring: true, takenBackBy: by }
+    const holding = { displayId: run.displayId, instrumentIds: [run.instrumentId] }
+    await this.services.holds.during(holding, () => this.runs.update({ id }, begun)).catch(refuseHeld)
+    await this.launch({ ...run, ...begun }, (context) => this.takeBack(context, by))
   }
 
   /** The live part of a run that is going on, or null. */
@@ -314,6 +446,7 @@ export class RunEngine {
 
   /** Lets go of every run as it stands; the store keeps them as they are. */
   async close(): Promise<void> {
+    if (this.storing) clearTimeout(this.storing)
     await this.queue.close()
     const all = [...this.active.values()]
     for (const { context } of all) context.stop('closing')

@@ -71,7 +71,26 @@ export interface RunRow {
   tablesHash: string | null
   /** How even the screen is, from a uniformity run. */
   uniformity: UniformityMap | null
+  /** It is putting the display back. */
+  restoring: boolean
+  /** When, and by whose name, what it had overwritten was put back after it had ended. */
+  takenBackAt: number | null
+  takenBackBy: string | null
+  /** When, by whose name and why its validation was withdrawn: kept, and no longer counted. */
+  withdrawnAt: number | null
+  withdrawnBy: string | null
+  withdrawnReason: string | null
 }
+
+/** What a run holds of what may happen to it later. */
+export const nothingLater = {
+  restoring: false,
+  takenBackAt: null,
+  takenBackBy: null,
+  withdrawnAt: null,
+  withdrawnBy: null,
+  withdrawnReason: null,
+} as const
 export const runEntity = new EntitySchema<RunRow>({
   name: 'run',
   columns: {
@@ -111,6 +130,12 @@ export const runEntity = new EntitySchema<RunRow>({
     checkEveryDays: columns.integerOrNull('check_every_days'),
     tablesHash: columns.textOrNull('tables_hash'),
     uniformity: columns.jsonOrNull('uniformity'),
+    restoring: columns.boolean('restoring'),
+    takenBackAt: columns.integerOrNull('taken_back_at'),
+    takenBackBy: columns.textOrNull('taken_back_by'),
+    withdrawnAt: columns.integerOrNull('withdrawn_at'),
+    withdrawnBy: columns.textOrNull('withdrawn_by'),
+    withdrawnReason: columns.textOrNull('withdrawn_reason'),
   },
 })
 

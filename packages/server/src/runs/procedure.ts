@@ -1,7 +1,7 @@
 import { runKinds, type Headroom, type Stage } from '@bichroma/core'
 import type { RunContext } from './runContext'
 import { baseline, headroomOf } from './stages/baseline'
-import { file } from './stages/file'
+import { file, type Closing } from './stages/file'
 import { level } from './stages/level'
 import { load } from './stages/load'
 import { prove } from './stages/prove'
@@ -9,11 +9,11 @@ import { ready } from './stages/ready'
 import { shape } from './stages/shape'
 import { uniformity } from './stages/uniformity'
 
-/** A run from its first stage to its last. Throws what stops it. */
-export async function procedure(context: RunContext): Promise<void> {
+/** A run from its first stage to its last; gives what is to be stored with its end. Throws what stops it. */
+export async function procedure(context: RunContext): Promise<Closing> {
   await context.beginStage('ready')
   await ready(context)
-  await context.note({ endedAt: context.services.now() })
+  await context.note({ endedAt: context.now() })
   const { kind } = context.run
   const stages: readonly Stage[] = runKinds[kind].stages
   const headroom = stages.includes('baseline') ? await baselineStage(context) : null
@@ -36,7 +36,7 @@ export async function procedure(context: RunContext): Promise<void> {
       `${context.repeated === 1 ? 'One reading' : `${context.repeated} readings`} could not be right or did not hold still, and ${context.repeated === 1 ? 'was' : 'were'} taken again`,
     )
   await context.beginStage('file')
-  await file(context, readings)
+  return file(context, readings)
 }
 
 /** Headroom for what comes after; null for a run that ends with the baseline, whose white need not be one that can be corrected. */

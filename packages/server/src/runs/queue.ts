@@ -2,7 +2,10 @@ import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
 import { heldStates } from '@bichroma/core'
 import type { CourierHub } from '../couriers/hub'
+import { Refusal } from '../http/problem'
+import { logFault } from '../log'
 import { displayEntity, workstationEntity } from '../register/entities'
+import type { Holds } from '../register/holds'
 import { studioSettings } from '../studio/settings'
 import { runEntity, type RunRow } from './entities'
 import { isWithinNight, localMinute } from './nightWindow'
@@ -14,6 +17,7 @@ const lookEveryMs = 30_000
 interface QueueServices {
   readonly data: DataSource
   readonly hub: CourierHub
+  readonly holds: Holds
   readonly now: () => number
 }
 
@@ -38,7 +42,7 @@ export class RunQueue {
     this.looking = this.looking
       .then(() => this.lookOnce())
       .catch((error: unknown) => {
-        if (!this.closed) console.error(error)
+        if (!this.closed) logFault('The queue was looked at', error)
       })
     return this.looking
   }
@@ -57,19 +61,28 @@ export class RunQueue {
           message: null,
           startedAt: this.services.now(),
         }
-        const { affected } = await runs
-          .update(
-            { id: run.id, state: 'queued' },
-            { state: begun.state, instrumentId: begun.instrumentId, message: null, startedAt: begun.startedAt },
-          )
-          // The store's own guard: somebody started a run on the same display or instrument in this very moment.
-          .catch(() => ({ affected: 0 }))
-        // Somebody may have taken it out of the queue meanwhile.
-        if (affected !== 0) await this.begin(begun)
+        // Somebody may have taken it out of the queue meanwhile, or display or instrument in this very moment.
+        if (await this.takeTurn(begun)) await this.begin(begun)
       } else if (turn.waitsFor !== run.message) {
         await runs.update({ id: run.id, state: 'queued' }, { message: turn.waitsFor })
         this.changed()
       }
+    }
+  }
+
+  /** Stores that a run has begun; false when it is not queued any more, or display or instrument are taken. */
+  private async takeTurn({ id, state, displayId, instrumentId, startedAt }: RunRow): Promise<boolean> {
+    const { data, holds } = this.services
+    try {
+      const { affected } = await holds.during({ displayId, instrumentIds: [instrumentId] }, () =>
+        data
+          .getRepository(runEntity)
+          .update({ id, state: 'queued' }, { state, instrumentId, message: null, startedAt }),
+      )
+      return affected !== 0
+    } catch (error) {
+      if (error instanceof Refusal || (error as Error).message.includes('UNIQUE')) return false
+      throw error
     }
   }
 

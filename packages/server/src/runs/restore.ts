@@ -1,3 +1,4 @@
+import { patiently } from '../data/patiently'
 import { slotEntity } from '../register/entities'
 import { stepEntity } from './entities'
 import type { Former, RunContext } from './runContext'
@@ -28,9 +29,11 @@ export async function restore(context: RunContext): Promise<string> {
     return { needsPower: needsPowerCycle, turned: byHands && backlight !== former.backlight }
   })
   if (written)
-    await services.data
-      .getRepository(slotEntity)
-      .update({ displayId: display.id, number: run.slot }, { ...former.row, unsure: false } as never)
+    await patiently(() =>
+      services.data
+        .getRepository(slotEntity)
+        .update({ displayId: display.id, number: run.slot }, { ...former.row, unsure: false } as never),
+    )
   return `Slot ${run.slot} holds ${former.row.label ? `“${former.row.label}”` : 'nothing'} again, as before the run.${
     needsPower ? ` ${display.name} takes it up when it is switched off and on.` : ''
   }${turned ? ` Its brightness obeys only hands: turn it back to ${former.backlight}.` : ''}`

@@ -15,6 +15,7 @@ import type { ContentStore } from '../data/contents'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { displayEntity } from '../register/entities'
+import type { Threads } from '../threads/threads'
 import type { RunEngine } from './engine'
 import { readingEntity, runEntity, stageEntity, type ReadingRow } from './entities'
 import { rebuildProfile } from './profile/rebuildProfile'
@@ -25,21 +26,22 @@ interface RunRouteServices {
   readonly hub: CourierHub
   readonly engine: RunEngine
   readonly contents: ContentStore
+  readonly threads: Threads
   readonly changed: () => void
 }
 
 const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
 
-export function runRoutes(api: Api, { data, hub, engine, contents, changed }: RunRouteServices): void {
+export function runRoutes(api: Api, { data, hub, engine, contents, threads, changed }: RunRouteServices): void {
   const rowOf = async (id: number) => {
     const row = await data.getRepository(runEntity).findOneBy({ id })
     if (!row) throw new Refusal('not-found', `There is no run ${id}.`)
-    return row
+    return engine.asItStands(row)
   }
   const nameOf = async (displayId: number) =>
     (await data.getRepository(displayEntity).findOneByOrFail({ id: displayId })).name
 
-  api.on('GET /runs', () => listRuns(data))
+  api.on('GET /runs', async () => (await listRuns(data)).map((run) => engine.asItStands(run)))
   api.on('POST /runs', async (request, response) => {
     const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account.id)
     response.status(201)
@@ -115,7 +117,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, changed }: Ru
   api.on('POST /runs/:id/profile', async (request) => {
     const row = await rowOf(idOf(request))
     const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
-    const change = await rebuildProfile({ data, hub, contents }, row, profile)
+    const change = await rebuildProfile({ data, hub, contents, threads }, row, profile)
     await data.getRepository(runEntity).update({ id: row.id }, change as never)
     changed()
     return { profileName: change.profileName, profileHash: change.profileHash }

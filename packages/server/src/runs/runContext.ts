@@ -3,7 +3,10 @@ import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, ty
 import type { CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
+import { patiently } from '../data/patiently'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../register/entities'
+import type { Holds } from '../register/holds'
+import type { Threads } from '../threads/threads'
 import { runEntity, stepEntity, type RunRow, type StepRow } from './entities'
 import { CoverClosed, lookAtPatch } from './lookAtPatch'
 import type { RunLog } from './runLog'
@@ -34,10 +37,18 @@ export interface RunServices {
   readonly hub: CourierHub
   readonly contents: ContentStore
   readonly solver: Solver
+  readonly threads: Threads
   readonly log: RunLog
   readonly now: () => number
   readonly publish: (live: RunLive) => void
   readonly changed: () => void
+  /** Displays and instruments in use for something that is no run. */
+  readonly holds: Holds
+  /** A run was proved, or what it had written was taken back: whoever follows validations sees to it. */
+  readonly judged: (run: RunRow) => Promise<void>
+  readonly takenBack: (run: RunRow) => Promise<void>
+  /** Wall time for which a run that starts waits for a courier that has just gone, ms. */
+  readonly graceMs: number
   /** Wall time between two looks at what hands do at a display, ms. */
   readonly gaugeMs: number
 }
@@ -87,7 +98,16 @@ export class RunContext {
     readonly instrument: InstrumentRow,
     readonly workstation: { id: number; name: string },
   ) {
-    this.sheet = new StageSheet(services.data, run, services.now)
+    this.sheet = new StageSheet(services.data, run, () => this.now())
+    this.latestAt = run.startedAt
+  }
+
+  private latestAt: number
+
+  /** UTC, ms since 1970; never before what the run has told already, though the server's clock be set back meanwhile. */
+  now(): number {
+    this.latestAt = Math.max(this.latestAt, this.services.now())
+    return this.latestAt
   }
 
   /** Reads the stored steps, so that the procedure replays them. */
@@ -97,6 +117,7 @@ export class RunContext {
       .find({ where: { runId: this.run.id }, order: { seq: 'ASC' } })
     await this.sheet.load()
     this.reassert = this.replay.some((s) => s.result)
+    for (const { askedAt, doneAt } of this.replay) this.latestAt = Math.max(this.latestAt, askedAt, doneAt ?? 0)
   }
 
   get facts(): CourierDisplay {
@@ -131,10 +152,25 @@ export class RunContext {
     if (this.reason === 'stop') throw new RunStopped()
   }
 
-  /** From here on a request to stop no longer counts: the display is being put back. */
-  beginRestoring(prefix: string): void {
+  /** From here on a request to stop no longer counts: the display is being put back. Stored before it is begun. */
+  async beginRestoring(prefix: string): Promise<void> {
     this.prefix = prefix
     if (this.reason === 'stop') this.reason = null
+    await this.save({ restoring: true })
+  }
+
+  /** A courier that has just gone is given a moment to come back, before the run judges without it. */
+  async courierSoon(): Promise<void> {
+    const { hub, graceMs } = this.services
+    if (this.replaying || !hub.expected(this.workstation.id)) return
+    const giveUp = new AbortController()
+    const timer = setTimeout(() => giveUp.abort(), graceMs)
+    const woken = new Promise<void>((resolve) => (this.wake = resolve))
+    await Promise.race([woken, hub.arrival(this.workstation.id, giveUp.signal)])
+    clearTimeout(timer)
+    giveUp.abort()
+    this.wake = null
+    this.checkStop()
   }
 
   private async wait(sentence: string, until?: (signal: AbortSignal) => Promise<void>): Promise<void> {
@@ -153,7 +189,7 @@ export class RunContext {
 
   /** Takes note that somebody has looked at conditions; a run that waits for no more than them goes on by resume. */
   async confirm(ids: readonly string[], by: string): Promise<void> {
-    for (const id of ids) this.confirmed.set(id, { by, at: this.services.now() })
+    for (const id of ids) this.confirmed.set(id, { by, at: this.now() })
   }
 
   /** Lets hands work at the display for a moment while the sentence says at what; pressing “Go on” cuts it short. */
@@ -195,9 +231,7 @@ export class RunContext {
   }
 
   private async setState(state: RunState, message: string | null) {
-    this.run.state = state
-    this.run.message = message
-    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, { state, message })
+    await this.save({ state, message })
     this.publish()
     this.services.changed()
   }
@@ -262,13 +296,13 @@ export class RunContext {
       this.sheet.account(tookMs)
       return value
     }
-    const { log, now } = this.services
-    if (!stored) log.asked(this.run.id, seq, key, now())
+    const { log } = this.services
+    if (!stored) await patiently(() => log.asked(this.run.id, seq, key, this.now()))
     this.tookMs = 0
     this.taken = null
     const value = patient ? await this.attempt(act) : await act(this.send)
     const tookMs = this.tookMs
-    log.taken(this.run.id, seq, { value: { value, tookMs } }, now(), this.taken)
+    await patiently(() => log.taken(this.run.id, seq, { value: { value, tookMs } }, this.now(), this.taken))
     this.latest = this.taken
     this.sheet.account(tookMs)
     return value
@@ -346,7 +380,7 @@ export class RunContext {
     tookMs: number,
     deltaEOf?: (xyz: XYZ) => number,
   ): RunReading {
-    return { seq, stage, name, rgb, xyz, tookMs, at: this.services.now(), deltaE: deltaEOf ? deltaEOf(xyz) : null }
+    return { seq, stage, name, rgb, xyz, tookMs, at: this.now(), deltaE: deltaEOf ? deltaEOf(xyz) : null }
   }
 
   // — the run sheet —
@@ -380,7 +414,7 @@ export class RunContext {
   /** Changes stored fields of the run. */
   async save(change: Partial<RunRow>): Promise<void> {
     Object.assign(this.run, change)
-    await this.services.data.getRepository(runEntity).update({ id: this.run.id }, change as never)
+    await patiently(() => this.services.data.getRepository(runEntity).update({ id: this.run.id }, change as never))
   }
 
   /** Durations of the readings so far and of everything so far, at real pace, ms. */
@@ -392,10 +426,11 @@ export class RunContext {
   }
 
   live(): RunLive {
-    const { id, state, stage, message } = this.run
+    const { id, state, stage, message, restoring } = this.run
     return {
       id,
       state,
+      restoring,
       stage,
       stages: this.sheet.stages,
       progress:

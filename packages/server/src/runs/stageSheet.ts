@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import type { Stage } from '@bichroma/core'
 import type { StageRecord } from '@bichroma/contract'
+import { patiently } from '../data/patiently'
 import { runEntity, stageEntity, type RunRow } from './entities'
 
 /** The stages of a run as its sheet shows them: stored first, then told. */
@@ -33,9 +34,9 @@ export class StageSheet {
     if (!this.current) {
       const record: StageRecord = { stage, startedAt: this.now(), endedAt: null, tookMs: 0, evidence: [] }
       this.stages.push(record)
-      await this.records.insert({ ...record, runId: this.run.id })
+      await patiently(() => this.records.insert({ ...record, runId: this.run.id }))
     }
-    await this.data.getRepository(runEntity).update({ id: this.run.id }, { stage })
+    await patiently(() => this.data.getRepository(runEntity).update({ id: this.run.id }, { stage }))
   }
 
   account(tookMs: number): void {
@@ -50,7 +51,7 @@ export class StageSheet {
     const told = (change.evidence ?? record.evidence).filter((line) => !remarks.includes(line))
     Object.assign(record, change, { evidence: [...told, ...remarks] })
     const { stage, ...fields } = record
-    await this.records.update({ runId: this.run.id, stage }, fields)
+    await patiently(() => this.records.update({ runId: this.run.id, stage }, fields))
   }
 
   /** Adds a sentence to the evidence of the current stage, for good. */

@@ -24,6 +24,12 @@ export const listColumns = [
   'profileName',
   'overwrote',
   'imported',
+  'restoring',
+  'takenBackAt',
+  'takenBackBy',
+  'withdrawnAt',
+  'withdrawnBy',
+  'withdrawnReason',
 ] as const satisfies readonly (keyof RunRow)[]
 export type ListedRun = Pick<RunRow, (typeof listColumns)[number]>
 
@@ -72,5 +78,12 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
     judged: run.state === 'done' ? (run.summary as JudgedSummary | null) : null,
     message: run.message,
     imported: run.imported,
+    restoring: run.restoring,
+    takenBack:
+      run.takenBackAt !== null && run.takenBackBy !== null ? { at: run.takenBackAt, by: run.takenBackBy } : null,
+    withdrawn:
+      run.withdrawnAt !== null && run.withdrawnBy !== null && run.withdrawnReason !== null
+        ? { at: run.withdrawnAt, by: run.withdrawnBy, reason: run.withdrawnReason }
+        : null,
   }))
 }

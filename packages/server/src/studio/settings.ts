@@ -4,6 +4,7 @@ import type { Events } from '../events'
 import type { Api } from '../http/api'
 import type { ContentStore } from '../data/contents'
 import { Refusal } from '../http/problem'
+import type { Threads } from '../threads/threads'
 import { dropLogo, keepLogo, studioLogo } from './logo'
 import { settingEntity } from './entities'
 
@@ -15,11 +16,17 @@ export async function studioSettings(data: DataSource): Promise<StudioSettings> 
   return { ...usualSettings, ...(row?.value as Partial<StudioSettings> | undefined) }
 }
 
-export function settingRoutes(api: Api, data: DataSource, contents: ContentStore, events: Events): void {
+export function settingRoutes(
+  api: Api,
+  data: DataSource,
+  contents: ContentStore,
+  threads: Threads,
+  events: Events,
+): void {
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
     const value = validate(studioSettingsSchema as unknown as yup.Schema<StudioSettings>, request.body)
-    await data.getRepository(settingEntity).save({ name, value })
+    await data.getRepository(settingEntity).upsert({ name, value } as never, ['name'])
     events.changed('register')
     return {}
   })
@@ -32,7 +39,7 @@ export function settingRoutes(api: Api, data: DataSource, contents: ContentStore
   api.on('PUT /settings/logo', async (request) => {
     if (!Buffer.isBuffer(request.body) || !request.body.length)
       throw new Refusal('invalid-input', 'A logo must be sent as a PNG or JPEG picture.', 'logo')
-    await keepLogo(data, contents, request.body)
+    await keepLogo(data, contents, threads, request.body)
     events.changed('register')
     return {}
   })

@@ -3,7 +3,6 @@ import { Link, useNavigate, useParams } from 'react-router'
 import {
   convertXyzToChromaticity,
   heldStates,
-  puttingBack,
   runKinds,
   whiteChromaticity,
   describeAim,
@@ -102,7 +101,7 @@ function RunActs({ run }: { run: RunDetail }) {
   const resume = useSend(() => ask('POST', `/runs/${run.id}/resume`))
   const putBack = useSend(() => ask('POST', `/runs/${run.id}/put-back`))
   const held = heldStates.includes(run.state)
-  const restoring = run.message?.startsWith(puttingBack) ?? false
+  const { restoring } = run
   const may = roleCovers(role, 'technician')
   return (
     <div className="acts">
@@ -149,7 +148,7 @@ function RunActs({ run }: { run: RunDetail }) {
           Take out of the queue
         </Button>
       )}
-      {run.state === 'done' && may && runKinds[run.kind].writes && !run.message && (
+      {run.state === 'done' && may && runKinds[run.kind].writes && !run.takenBack && (
         <Popconfirm
           title={`Take slot ${run.slot} back?`}
           description={`It will hold ${run.overwrote ? `“${run.overwrote}”` : 'nothing'} again, as before this run.`}

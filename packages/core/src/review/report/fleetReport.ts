@@ -80,10 +80,10 @@ export function fleetReport({ studio, version, on, rows }: FleetReportFacts): Re
               r.displayName,
               `${r.slot}  ${r.label}`,
               { text: verdictWords[r.verdict], verdict: r.verdict },
-              r.validation?.averageDeltaE.toFixed(2) ?? '–',
-              r.validation?.worstDeltaE.toFixed(2) ?? '–',
-              r.validation?.whiteDeltaUv.toFixed(4) ?? '–',
-              r.validation ? `${formatSigned(r.validation.luminanceOff, 1)} %` : '–',
+              told(r.validation?.averageDeltaE, (v) => v.toFixed(2)),
+              told(r.validation?.worstDeltaE, (v) => v.toFixed(2)),
+              told(r.validation?.whiteDeltaUv, (v) => v.toFixed(4)),
+              told(r.validation?.luminanceOff, (v) => `${formatSigned(v, 1)} %`),
               r.validation ? formatDate(r.validation.at) : 'never',
             ]),
         },
@@ -93,6 +93,10 @@ export function fleetReport({ studio, version, on, rows }: FleetReportFacts): Re
     at: on,
   }
 }
+
+/** A figure as it is written; a dash for one that its readings do not tell. */
+const told = (value: number | null | undefined, write: (value: number) => string): string =>
+  typeof value === 'number' && Number.isFinite(value) ? write(value) : '–'
 
 /** Numbers in few words: 1–3, 7, 9–12. */
 function rangesOf(numbers: readonly number[]): string {

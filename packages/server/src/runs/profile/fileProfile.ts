@@ -1,13 +1,9 @@
 import {
-  characterize,
   decodeSlotTables,
-  fitMatrixModel,
   profileDescription,
   profileFileName,
   signalsOfDrives,
   withoutBlack,
-  writeMatrixProfile,
-  writeTableProfile,
   type PatchReading,
   type ProfileSubject,
   type ShapeMemory,
@@ -19,6 +15,7 @@ import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import type { RunRow } from '../entities'
 import type { RunServices } from '../runContext'
+import { profileBytes } from './profileBytes'
 
 /** What a filed run leaves to name its profile by. */
 export const subjectOf = (run: RunRow, display: DisplayRow, at: number): ProfileSubject => ({
@@ -40,7 +37,7 @@ export interface ProfileSource {
   readonly at: number
 }
 
-type ProfileServices = Pick<RunServices, 'data' | 'contents'>
+type ProfileServices = Pick<RunServices, 'data' | 'contents' | 'threads'>
 
 /** The tables that a slot holds, where they are the curves of the video card; else null. */
 async function cardTables(
@@ -86,7 +83,6 @@ export async function fileProfile(
   const all = [...source.readings, ...(policy.kind === 'table' ? await rawReadings(services, run, videoCurves) : [])]
   const readings = policy.black === 'none' ? withoutBlack(all) : all
   const subject = subjectOf(run, display, at)
-  const model = fitMatrixModel(readings)
   const facts = {
     description: profileDescription(settings.profileName, subject),
     copyright: 'No copyright: readings of a display.',
@@ -101,8 +97,7 @@ export async function fileProfile(
       ['run', String(run.id)],
     ] as const,
   }
-  const bytes =
-    policy.kind === 'table' ? writeTableProfile(characterize(readings), model, facts) : writeMatrixProfile(model, facts)
+  const bytes = await services.threads.run(profileBytes, policy.kind, readings, facts)
   return {
     profile: policy,
     profileHash: await services.contents.put(bytes),

@@ -6,6 +6,7 @@ import type { CourierHub } from '../../couriers/hub'
 import type { ContentStore } from '../../data/contents'
 import { Refusal } from '../../http/problem'
 import { displayEntity, slotEntity } from '../../register/entities'
+import type { Threads } from '../../threads/threads'
 import { runEntity, type RunRow } from '../entities'
 import { fileProfile } from './fileProfile'
 
@@ -14,12 +15,19 @@ import { fileProfile } from './fileProfile'
  * of profile. Throws Refusal with what stands in the way.
  */
 export async function rebuildProfile(
-  services: { readonly data: DataSource; readonly hub: CourierHub; readonly contents: ContentStore },
+  services: {
+    readonly data: DataSource
+    readonly hub: CourierHub
+    readonly contents: ContentStore
+    readonly threads: Threads
+  },
   run: RunRow,
   policy: ProfilePolicy | undefined,
 ): Promise<Pick<RunRow, 'profile' | 'profileHash' | 'profileName'>> {
   if (run.state !== 'done' || !run.metrics || !run.judgement || !runKinds[run.kind].settles)
     throw new Refusal('conflict', 'A profile is made from a full run, a refresh or a check run that reached its end.')
+  if (run.withdrawnAt !== null)
+    throw new Refusal('conflict', 'This validation was withdrawn, so no profile is made from it.')
   if (run.judgement.verdict === 'outside')
     throw new Refusal(
       'conflict',
@@ -35,11 +43,11 @@ export async function rebuildProfile(
     slot: run.slot,
     kind: In(writing),
     state: 'done' as const,
-    // One that was taken back says so, and holds nothing there any more.
-    message: IsNull(),
+    // One that was taken back holds nothing there any more.
+    takenBackAt: IsNull(),
     id: MoreThan(run.id),
   }
-  if (slot.unsure || run.message || (await services.data.getRepository(runEntity).existsBy(since)))
+  if (slot.unsure || run.takenBackAt !== null || (await services.data.getRepository(runEntity).existsBy(since)))
     throw new Refusal('conflict', `Slot ${run.slot} has been written since this run. Use the newest run’s profile.`)
   const place = services.hub.displayOf(display.workstationId, display.serial)
   if (!place)

@@ -67,7 +67,7 @@ export async function baseline(context: RunContext): Promise<RawCorners> {
   })
   const kelvin = metrics.whiteTemperature
   await context.note({
-    endedAt: context.services.now(),
+    endedAt: context.now(),
     evidence: [
       `${readings.length} readings, tables bypassed: the raw panel, not the picture it showed`,
       `Average ${metrics.averageDeltaE.toFixed(2)} ΔE, white ${kelvin ? `${(Math.round(kelvin / 10) * 10).toLocaleString('en')} K` : 'far from any temperature'}: ${

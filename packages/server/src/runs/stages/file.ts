@@ -1,5 +1,5 @@
 import { dueLine, ownProfilePatches, runKinds, type PatchReading } from '@bichroma/core'
-import { displayEntity, slotEntity } from '../../register/entities'
+import { slotEntity } from '../../register/entities'
 import { WhiteWatch } from '../guardedReadings'
 import { fileProfile } from '../profile/fileProfile'
 import type { RunContext } from '../runContext'
@@ -12,14 +12,22 @@ async function ownReadings(context: RunContext): Promise<PatchReading[]> {
   return watch.read(rest)
 }
 
+/** What the end of a run changes besides its own row. */
+export interface Closing {
+  /** The slot that the display shows. */
+  readonly activeSlot: number
+  /** What the slot held when it was proved. */
+  readonly tablesHash: string | null
+}
+
 /**
  * File: the profile from what Prove measured, and where the kind of run settles it the slot's new judgement,
- * and with it the due line. `readings`: those of Prove, null for a run without.
+ * and with it the due line. `readings`: those of Prove, null for a run without. Gives what is to be stored with the end.
  */
-export async function file(context: RunContext, readings: readonly PatchReading[] | null): Promise<void> {
+export async function file(context: RunContext, readings: readonly PatchReading[] | null): Promise<Closing> {
   const { run, display, services } = context
   const kind = runKinds[run.kind]
-  const at = run.summary?.at ?? (await context.step('filed at', async () => services.now()))
+  const at = run.summary?.at ?? (await context.step('filed at', async () => context.now()))
   const evidence: string[] = []
   if (kind.writes && readings) {
     const set = [...readings, ...(await ownReadings(context))]
@@ -34,20 +42,13 @@ export async function file(context: RunContext, readings: readonly PatchReading[
     )
   }
   const { activeSlot } = await context.step('slot at the end', (send) => send('display.getControls', {}))
-  await services.data.getRepository(displayEntity).update({ id: display.id }, { activeSlot })
+  const { tablesHash } = await services.data
+    .getRepository(slotEntity)
+    .findOneByOrFail({ displayId: display.id, number: run.slot })
   const due = kind.settles ? dueLine({ verdict: run.judgement!.verdict, at }, display.checkEveryDays)! : null
-  if (kind.settles) {
-    const { tablesHash } = await services.data
-      .getRepository(slotEntity)
-      .findOneByOrFail({ displayId: display.id, number: run.slot })
-    await context.save({ tablesHash })
-  }
-  if (due !== null)
-    await services.data
-      .getRepository(slotEntity)
-      .update({ displayId: display.id, number: run.slot }, { judgedRunId: run.id })
   evidence.push(
     due === null ? 'The slot’s verdict stays as it was' : `Due again ${new Date(due).toISOString().slice(0, 10)}`,
   )
-  await context.note({ endedAt: services.now(), evidence })
+  await context.note({ endedAt: context.now(), evidence })
+  return { activeSlot, tablesHash }
 }

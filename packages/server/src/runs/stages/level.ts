@@ -31,7 +31,7 @@ export async function level(context: RunContext, headroom: Headroom): Promise<vo
       ? await byHands(context, headroom, control.range)
       : await byCommands(context, headroom, control.range)
   await context.note({
-    endedAt: context.services.now(),
+    endedAt: context.now(),
     evidence: [...evidence, ...(await gainsStay(context))],
   })
 }

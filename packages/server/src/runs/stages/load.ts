@@ -34,12 +34,12 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
     label: run.label,
     aim: run.aim,
     resolvedAim: run.resolvedAim,
-    writtenAt: services.now(),
+    writtenAt: context.now(),
     tablesHash: hash,
     judgedRunId: null,
   } as never)
   await context.note({
-    endedAt: services.now(),
+    endedAt: context.now(),
     evidence: [
       `${capitalized(pipelineKinds[tables.shape.kind])} in slot ${run.slot}, read back, hashes equal${tries > 1 ? ' at the second write' : ''}`,
       `SHA-256 ${hash.slice(0, 12)}…`,

@@ -1,4 +1,4 @@
-import { computeMetrics, figureUncertainties, judge, quantizeSignal, residual, type PatchReading } from '@bichroma/core'
+import { quantizeSignal, residual, type PatchReading } from '@bichroma/core'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../runContext'
 import { newestUniformity } from '../uniformity'
@@ -21,13 +21,18 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const { watch, white } = await WhiteWatch.start(context, wishes[0])
   const readings = [white, ...(await watch.read(wishes.slice(1)))]
   const even = await newestUniformity(context.services.data, context.display.id)
-  const metrics = { ...computeMetrics(readings, aim), ...(even && { uniformity: even }) }
   const noise = await noiseOfInstrument(context.services.data, context.instrument.id)
-  const judgement = judge(metrics, run.limits, noise ? figureUncertainties(readings, aim, run.limits, noise) : [])
-  await context.save({ metrics, judgement, summary: summaryOf(run.id, context.services.now(), metrics, judgement) })
+  const { metrics, judgement } = await context.services.solver.run('judgeProof', {
+    readings,
+    aim,
+    limits: run.limits,
+    noise,
+    uniformity: even,
+  })
+  await context.save({ metrics, judgement, summary: summaryOf(run.id, context.now(), metrics, judgement) })
   const { averageDeltaE, worstDeltaE, worstPatch } = metrics
   await context.note({
-    endedAt: context.services.now(),
+    endedAt: context.now(),
     evidence: [
       `${readings.length} patches: average ${averageDeltaE.toFixed(2)}, worst ${worstDeltaE.toFixed(2)} ΔE, ${worstPatch}`,
       judgement.sentence,

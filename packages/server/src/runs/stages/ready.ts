@@ -20,6 +20,7 @@ const firstWaitMs = 700
  * display holds, so that it can be put back.
  */
 export async function ready(context: RunContext): Promise<void> {
+  await context.courierSoon()
   const facts = await context.step('readiness', () => findOut(context), false)
   if (facts.display) {
     const { holds, resetSeconds, writeSeconds } = facts.display
@@ -80,7 +81,8 @@ async function askToLook(context: RunContext, open: readonly Condition[]): Promi
   })
 }
 
-async function findOut({ display, instrument, workstation, services, run }: RunContext): Promise<ReadinessFacts> {
+async function findOut(context: RunContext): Promise<ReadinessFacts> {
+  const { display, instrument, workstation, services, run } = context
   const { hub } = services
   const last = await services.data.getRepository(runEntity).findOne({
     select: { id: true, metrics: true },
@@ -96,7 +98,7 @@ async function findOut({ display, instrument, workstation, services, run }: RunC
     correction: run.correction,
     hdrAim: run.aim.toneResponse.kind === 'PQ' || run.aim.toneResponse.kind === 'HLG',
     lastContrast: last?.metrics?.contrast ?? null,
-    now: services.now(),
+    now: context.now(),
     roomLight: await roomLightOf(services.data, workstation.id),
     courierOnline: hub.helloOf(workstation.id) !== null,
     displayFound: false,

@@ -44,7 +44,7 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   await context.save({
     memoryHash: await context.services.contents.put(new TextEncoder().encode(JSON.stringify(memory))),
   })
-  await context.note({ endedAt: context.services.now() })
+  await context.note({ endedAt: context.now() })
   return { tables, watch }
 }
 

@@ -33,7 +33,7 @@ export async function uniformity(context: RunContext): Promise<null> {
   await context.save({ uniformity: map })
   const { worstLuminance, worstUv } = map
   await context.note({
-    endedAt: context.services.now(),
+    endedAt: context.now(),
     evidence: [
       `25 places: luminance at most ${Math.abs(worstLuminance.luminanceOff).toFixed(1)} % ${worstLuminance.luminanceOff < 0 ? 'below' : 'above'} the centre, at ${placeName(worstLuminance).toLowerCase()}`,
       `White at most ${worstUv.deltaUv.toFixed(4)} Δu′v′ from the centre, at ${placeName(worstUv).toLowerCase()}`,

@@ -1,0 +1,27 @@
+/** How much of something each of many may do in a while: a window that begins anew once it has passed. */
+export class Allowance<K> {
+  private readonly used = new Map<K, { amount: number; until: number }>()
+
+  constructor(
+    private readonly most: number,
+    private readonly windowMs: number,
+    private readonly now: () => number = () => performance.now(),
+  ) {}
+
+  /** Takes an amount; false, and nothing taken, when the rest of the window does not hold it. */
+  take(who: K, amount = 1): boolean {
+    const at = this.now()
+    const known = this.used.get(who)
+    const window = known && known.until > at ? known : { amount: 0, until: at + this.windowMs }
+    if (window !== known) this.sweep(at)
+    this.used.set(who, window)
+    if (window.amount + amount > this.most) return false
+    window.amount += amount
+    return true
+  }
+
+  /** Windows that have passed are of no use. */
+  private sweep(at: number) {
+    for (const [who, { until }] of this.used) if (until <= at) this.used.delete(who)
+  }
+}

@@ -1,0 +1,16 @@
+import type { DataSource } from 'typeorm'
+import type { ContentStore } from '../data/contents'
+import type { DriftKeeper } from '../drift/history'
+import type { Threads } from '../threads/threads'
+
+/** What review works with. */
+export interface ReviewServices {
+  readonly data: DataSource
+  readonly contents: ContentStore
+  readonly threads: Threads
+  readonly drift: DriftKeeper
+  readonly now: () => number
+  readonly changed: () => void
+}
+
+export const dayOf = (at: number) => new Date(at).toISOString().slice(0, 10)

@@ -1,0 +1,21 @@
+import { judgeImport } from '../review/judgeImport'
+import { writeFleetReport, writeRunReport } from '../review/reports'
+import { profileBytes } from '../runs/profile/profileBytes'
+import { readOwnPatches } from '../runs/readOwnPatches'
+import { lookAtPicture } from '../studio/lookAtPicture'
+
+/** What the thread can be asked for, by name. */
+const tasks: Readonly<Record<string, unknown>> = {
+  judgeImport,
+  lookAtPicture,
+  profileBytes,
+  readOwnPatches,
+  writeFleetReport,
+  writeRunReport,
+}
+
+/** The far end of the threads: one task by name. */
+export default ({ task, args }: { task: string; args: unknown[] }): unknown => {
+  if (!Object.hasOwn(tasks, task)) throw new Error(`The thread knows no task ${task}.`)
+  return (tasks[task] as (...a: unknown[]) => unknown)(...args)
+}

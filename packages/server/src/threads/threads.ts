@@ -1,0 +1,58 @@
+import { Piscina } from 'piscina'
+import { Refusal } from '../http/problem'
+
+/** Work that may take its time: a function by its name among the thread's tasks, of and to what can be copied. */
+type Task<A extends readonly unknown[], R> = (...args: A) => R | Promise<R>
+
+/** Carries out what takes over 20 ms, so that the request loop stays free. */
+export interface Threads {
+  /** Throws what the task throws; Refusal when it takes too long, too much memory, or too many wait already. */
+  run<A extends readonly unknown[], R>(task: Task<A, R>, ...args: A): Promise<R>
+  close(): Promise<void>
+}
+
+/** In the calling thread; for tests and for making history. */
+export const inlineThreads: Threads = {
+  run: async (task, ...args) => task(...args),
+  close: async () => {},
+}
+
+/** Tasks that may wait while one is carried out. */
+const mostWaiting = 64
+/** Wall time that one task may take, ms, and memory, MB. */
+const longestMs = 120_000
+const mostMemory = 1024
+
+/** What of a thread's end is nobody's fault here, as people are told it. */
+function refusalOf(error: unknown): Refusal | null {
+  const { code, name, message } = error as { code?: string; name?: string; message?: string }
+  if (name === 'AbortError' || name === 'TimeoutError')
+    return new Refusal('too-large', 'That would take longer than two minutes. Ask for less at once.')
+  if (code === 'ERR_WORKER_OUT_OF_MEMORY')
+    return new Refusal('too-large', 'That would take more memory than there is for it. Ask for less at once.')
+  if (message?.includes('queue is at limit'))
+    return new Refusal('too-many', 'Too much is being worked out at this moment. Wait a minute and try again.')
+  return null
+}
+
+/** In one thread beside the request loop. `workerFile`: URL of threadWorker. */
+export function workerThreads(workerFile: string): Threads {
+  const pool = new Piscina({
+    filename: workerFile,
+    minThreads: 0,
+    maxThreads: 1,
+    maxQueue: mostWaiting,
+    idleTimeout: 30_000,
+    resourceLimits: { maxOldGenerationSizeMb: mostMemory },
+    execArgv: ['--import', 'tsx'],
+  })
+  return {
+    run: (task, ...args) =>
+      pool
+        .run({ task: task.name, args }, { signal: AbortSignal.timeout(longestMs) })
+        .catch((error: unknown) => {
+          throw refusalOf(error) ?? error
+        }),
+    close: () => pool.destroy(),
+  }
+}
