@@ -137,11 +137,12 @@ test('a server killed ten times in a run: every acknowledged reading is kept, an
   expect(done).toMatchObject({ message: null, state: 'done', judged: { verdict: 'within' } })
   expect(done.log.map((r) => r.seq)).toEqual(done.log.map((_, i) => i))
   expect(done.judged!.averageDeltaE).toBeLessThan(0.6)
+  await server.kill()
 }, 300_000)
 
 test('a server killed in the middle, then stopped by hand: the slot is put back', async () => {
   let server = await startProcess()
-  bench.stop()
+  bench?.stop()
   bench = new Bench({
     scenario: fenLantern,
     server: server.url,
@@ -160,12 +161,13 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   let client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+  const { slots: rack } = (await client.get<DisplaySummary[]>('/displays'))[0]
   const { id } = await client.post<{ id: number }>('/runs', {
     displayId,
     kind: 'full',
     slot: 1,
     aimId: 1,
-    overwrites: 'Atlas web',
+    overwrites: rack[0].label ?? '',
   })
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).stage === 'prove', 'the run proves')
   const port = Number(new URL(server.url).port)
@@ -178,4 +180,5 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   await client.post(`/runs/${id}/stop`)
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
   expect(await slots()).toEqual(held)
+  await server.kill()
 }, 300_000)

@@ -123,7 +123,6 @@ test('junk between answers, answers to nothing, and answers twice are passed ove
     send({ type: 'result', id: 999_999, ok: true, tookMs: 1 })
     send({ type: 'progress', id: 999_999, done: 0.5 })
     send({ type: 'progress', id: command.id, done: 'half' })
-    send({ type: 'result', id: command.id, ok: 'yes', tookMs: 'long', value: { toString: 1 } })
     send(good(command))
     send(good(command))
   })
@@ -131,6 +130,21 @@ test('junk between answers, answers to nothing, and answers twice are passed ove
   expect(run.state).toBe('failed')
   expect(run.message).toMatch(/do not make a display|cannot mix the white/)
   expect(run.log).toHaveLength(17)
+})
+
+test.each([
+  ['a time of 1e308 ms', { tookMs: 1e308 }],
+  ['a light of 1e308 cd/m²', { value: { xyz: [1e308, 100, 108], integrationMs: 500, flags: [] } }],
+  ['an “ok” that is a word', { ok: 'yes' }],
+  ['a name that every object answers to', { value: { toString: 1 } }],
+])('an answer with %s ends the run with a sentence at once', async (_, change) => {
+  const run = await runWith((command, send) =>
+    send(command.name === 'instrument.read' ? { ...good(command), ...change } : good(command)),
+  )
+  expect(run).toMatchObject({
+    state: 'failed',
+    message: expect.stringContaining('makes no sense. Update the courier.'),
+  })
 })
 
 test('a fault without a reason is a fault all the same', async () => {

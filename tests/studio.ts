@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
 import type { Aim, RunState } from '@bichroma/core'
 import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
-import { startServer, type RunningServer } from '@bichroma/server'
+import { startServer, type RunningServer, type ServerOptions } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
@@ -18,6 +18,14 @@ export const passwords: Readonly<Record<Role, string>> = {
 /** The workstation, display and instrument that tests work on. */
 export const live = { workstation: 'sedge-02', serial: 'QL-27-04418', instrument: 'TC-0417' }
 
+/** A server on a test's folder and clock, which waits for nobody longer than it must. */
+const serverOptions = (folder: string, clock: BenchClock): ServerOptions => ({
+  dataDir: join(folder, 'data'),
+  now: () => Math.floor(clock.now()),
+  gaugeMs: 1,
+  graceMs: 150,
+})
+
 /** A server and a bench in this process, with one workstation registered and connected; everything in a folder of its own. */
 export class Studio {
   private constructor(
@@ -30,12 +38,13 @@ export class Studio {
     readonly aimIds: Readonly<Record<string, number>>,
     readonly keys: Readonly<Record<string, string>>,
     readonly ids: { workstation: number; limits: number; room: number },
+    private readonly options: Partial<ServerOptions>,
   ) {}
 
-  static async open(scenario: Scenario = fenLantern): Promise<Studio> {
+  static async open(scenario: Scenario = fenLantern, options: Partial<ServerOptions> = {}): Promise<Studio> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
     const clock = new BenchClock(Infinity)
-    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()), gaugeMs: 1 })
+    const server = await startServer({ ...serverOptions(folder, clock), ...options })
     for (const [role, password] of Object.entries(passwords))
       await server.access.addAccount(role, role, role as Role, password)
     const admin = new ApiClient(server.url)
@@ -54,11 +63,22 @@ export class Studio {
     const keys = { [host.name]: (await admin.post<{ key: string }>(`/workstations/${workstation}/courier-key`)).key }
     const bench = new Bench({ scenario, server: server.url, keys, clock, stateDir: join(folder, 'bench'), retryMs: 10 })
     bench.carry(live.instrument, live.workstation)
-    const studio = new Studio(folder, server, bench, clock, admin, displayId, aimIds, keys, {
-      workstation,
-      limits,
-      room,
-    })
+    const studio = new Studio(
+      folder,
+      server,
+      bench,
+      clock,
+      admin,
+      displayId,
+      aimIds,
+      keys,
+      {
+        workstation,
+        limits,
+        room,
+      },
+      options,
+    )
     await studio.connect()
     return studio
   }
@@ -72,8 +92,7 @@ export class Studio {
   async restartServer(): Promise<void> {
     const port = Number(new URL(this.server.url).port)
     await this.server.close()
-    const now = () => Math.floor(this.clock.now())
-    this.server = await startServer({ dataDir: join(this.folder, 'data'), now, gaugeMs: 1, port })
+    this.server = await startServer({ ...serverOptions(this.folder, this.clock), ...this.options, port })
     this.admin = await this.as('administrator')
     await until(async () => (await this.display()).live, 'the courier is back')
   }

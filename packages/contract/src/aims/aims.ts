@@ -213,7 +213,8 @@ const othersField = yup
           .test(
             'differences',
             ({ path }) => `“${path}” may only hold edges of colour differences; other figures have no formula.`,
-            (rules) => (rules ?? []).every((r) => {
+            (rules) =>
+              (rules ?? []).every((r) => {
                 // A name that stands for no figure is told of by the rule itself.
                 const figure = limitedMetrics[r?.metric as LimitedMetric] as { difference?: boolean } | undefined
                 return !figure || figure.difference

@@ -31,7 +31,10 @@ export function readCsv(text: string): CsvTable {
   const [head, ...rest] = filled
   if (!head) throw new FormatError('The file is empty.')
   if (head.values.length > mostColumns)
-    throw new FormatError(`The first line names ${head.values.length} columns; ${mostColumns} are taken at most.`, head.line)
+    throw new FormatError(
+      `The first line names ${head.values.length} columns; ${mostColumns} are taken at most.`,
+      head.line,
+    )
   const seen = new Set<string>()
   const twice = head.values.find((name) => name !== '' && (seen.has(name) || !seen.add(name)))
   if (twice !== undefined) throw new FormatError(`The column “${twice}” is named twice.`, head.line)

@@ -1,7 +1,13 @@
 import { In, IsNull, Not, type DataSource } from 'typeorm'
 import type { Hello } from '@bichroma/contract'
 import { displayEventEntity } from '../drift/entities'
-import { correctionEntity, displayEntity, instrumentEntity, roomLightEntity, workstationEntity } from '../register/entities'
+import {
+  correctionEntity,
+  displayEntity,
+  instrumentEntity,
+  roomLightEntity,
+  workstationEntity,
+} from '../register/entities'
 import { runEntity } from '../runs/entities'
 
 /** Instruments that a workstation brought and nothing was ever read with: more of them than this are forgotten, oldest first. */

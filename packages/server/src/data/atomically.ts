@@ -18,7 +18,9 @@ export function atomically<T>(data: DataSource, work: (take: Take) => T): T {
   const { databaseConnection: connection } = data.driver as unknown as { databaseConnection: Database.Database }
   const take: Take = (statement) => {
     const [sql, parameters] = statement.getQueryAndParameters()
-    return Number(connection.prepare(sql).run(...parameters.map((p) => (typeof p === 'boolean' ? Number(p) : p))).lastInsertRowid)
+    return Number(
+      connection.prepare(sql).run(...parameters.map((p) => (typeof p === 'boolean' ? Number(p) : p))).lastInsertRowid,
+    )
   }
   return connection.transaction(() => work(take))()
 }

@@ -16,7 +16,14 @@ export class FifthMigration1764300000000 implements MigrationInterface {
     await runner.query('DROP TABLE drift_due')
     await runner.query('DROP TABLE courier_content')
     await runner.query('ALTER TABLE instrument DROP COLUMN brought_by')
-    for (const column of ['restoring', 'taken_back_at', 'taken_back_by', 'withdrawn_at', 'withdrawn_by', 'withdrawn_reason'])
+    for (const column of [
+      'restoring',
+      'taken_back_at',
+      'taken_back_by',
+      'withdrawn_at',
+      'withdrawn_by',
+      'withdrawn_reason',
+    ])
       await runner.query(`ALTER TABLE run DROP COLUMN ${column}`)
   }
 }

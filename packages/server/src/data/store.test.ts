@@ -10,6 +10,7 @@ import { enrol, workstationOfKey } from '../couriers/keys'
 import { workstationEntity } from '../register/entities'
 import { ContentStore } from './contents'
 import { FirstMigration1764000000000 } from './firstMigration'
+import { FifthMigration1764300000000 } from './fifthMigration'
 import { SecondMigration1764050000000 } from './secondMigration'
 import { FourthMigration1764200000000 } from './fourthMigration'
 import { ThirdMigration1764140000000 } from './thirdMigration'
@@ -52,7 +53,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(4)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(5)
   await again.destroy()
 })
 
@@ -60,6 +61,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    FifthMigration1764300000000,
     FourthMigration1764200000000,
     ThirdMigration1764140000000,
     SecondMigration1764050000000,

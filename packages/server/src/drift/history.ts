@@ -20,7 +20,14 @@ import { patiently } from '../data/patiently'
 import { logFault } from '../log'
 import { displayEntity } from '../register/entities'
 import { runEntity, type RunRow } from '../runs/entities'
-import { driftDueEntity, slotDriftEntity, validationEntity, type Foretold, type SlotDriftRow, type ValidationRow } from './entities'
+import {
+  driftDueEntity,
+  slotDriftEntity,
+  validationEntity,
+  type Foretold,
+  type SlotDriftRow,
+  type ValidationRow,
+} from './entities'
 
 /** Validations of a slot and the aim that it holds now, oldest first, each with the stretch of history it belongs to. */
 export async function historyOf(

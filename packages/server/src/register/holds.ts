@@ -16,7 +16,10 @@ export class Holds {
 
   /** Takes all of it; gives what lets it go. Throws Refusal when any of it is held. */
   take({ displayId, instrumentIds = [] }: Held): () => void {
-    const keys = [...(displayId === undefined ? [] : [`display ${displayId}`]), ...instrumentIds.map((i) => `instrument ${i}`)]
+    const keys = [
+      ...(displayId === undefined ? [] : [`display ${displayId}`]),
+      ...instrumentIds.map((i) => `instrument ${i}`),
+    ]
     const busy = keys.find((key) => this.keys.has(key))
     if (busy)
       throw new Refusal(

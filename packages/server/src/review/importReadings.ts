@@ -92,8 +92,7 @@ export async function importReadings(
     take(manager.createQueryBuilder().update(runEntity).set({ summary }).where({ id: runId }))
     take(readingsOf(runId, input.readAt, metrics.patches))
     takeValidation(data, take, { ...row, id: runId, summary })
-    if (newest)
-      take(manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: runId }).where({ id: slot.id }))
+    if (newest) take(manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: runId }).where({ id: slot.id }))
     return runId
   })
   await drift.refresh(displayId, slot.number)

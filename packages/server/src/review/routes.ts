@@ -2,7 +2,14 @@ import type { Response } from 'express'
 import type { DataSource } from 'typeorm'
 import { In, IsNull, LessThanOrEqual, Not } from 'typeorm'
 import { fileNameOf } from '@bichroma/core'
-import { importReadingsSchema, validate, withdrawSchema, yup, type RunReview, type TrailPoint } from '@bichroma/contract'
+import {
+  importReadingsSchema,
+  validate,
+  withdrawSchema,
+  yup,
+  type RunReview,
+  type TrailPoint,
+} from '@bichroma/contract'
 import { validationEntity } from '../drift/entities'
 import { studioLogo } from '../studio/logo'
 import { studioSettings } from '../studio/settings'

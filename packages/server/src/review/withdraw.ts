@@ -22,7 +22,10 @@ export async function withdrawValidation(
 ): Promise<void> {
   if (run.withdrawnAt !== null) throw new Refusal('conflict', 'This validation has been withdrawn already.')
   if (!runKinds[run.kind].settles)
-    throw new Refusal('conflict', `A ${runKinds[run.kind].label.toLowerCase()} counts for nothing that could be withdrawn.`)
+    throw new Refusal(
+      'conflict',
+      `A ${runKinds[run.kind].label.toLowerCase()} counts for nothing that could be withdrawn.`,
+    )
   if (run.takenBackAt !== null)
     throw new Refusal('conflict', 'What this run wrote was taken back, so it does not count any more.')
   const slot = await data.getRepository(slotEntity).findOneByOrFail({ displayId: run.displayId, number: run.slot })

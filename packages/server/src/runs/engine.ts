@@ -351,7 +351,11 @@ export class RunEngine {
   async stop(id: number, letGo: boolean): Promise<void> {
     const run = await this.find(id)
     if (run.state === 'queued') {
-      const change = { state: 'stopped', endedAt: Math.max(run.startedAt, this.services.now()), message: 'Taken out of the queue.' } as const
+      const change = {
+        state: 'stopped',
+        endedAt: Math.max(run.startedAt, this.services.now()),
+        message: 'Taken out of the queue.',
+      } as const
       const { affected } = await this.runs.update({ id, state: 'queued' }, change)
       // Its turn may have come in this very moment; then it is stopped as one that runs.
       if (affected === 0) return this.stop(id, letGo)
@@ -377,7 +381,10 @@ export class RunEngine {
       }
       await this.takeUp(run, change)
       // Half of what was to be put back may be in the slot.
-      if (run.restoring) await this.data.getRepository(slotEntity).update({ displayId: run.displayId, number: run.slot }, { unsure: true })
+      if (run.restoring)
+        await this.data
+          .getRepository(slotEntity)
+          .update({ displayId: run.displayId, number: run.slot }, { unsure: true })
       this.services.changed()
       return
     }

@@ -25,7 +25,7 @@ function pngComplaint(bytes: Uint8Array): string | null {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength)
   let [width, height, bits] = [0, 0, 0]
   const packed: Uint8Array[] = []
-  for (let at = 8; at + 8 <= bytes.length; ) {
+  for (let at = 8; at + 8 <= bytes.length;) {
     const length = view.getUint32(at)
     const type = String.fromCharCode(...bytes.subarray(at + 4, at + 8))
     const data = bytes.subarray(at + 8, at + 8 + length)

@@ -48,11 +48,9 @@ export function workerThreads(workerFile: string): Threads {
   })
   return {
     run: (task, ...args) =>
-      pool
-        .run({ task: task.name, args }, { signal: AbortSignal.timeout(longestMs) })
-        .catch((error: unknown) => {
-          throw refusalOf(error) ?? error
-        }),
+      pool.run({ task: task.name, args }, { signal: AbortSignal.timeout(longestMs) }).catch((error: unknown) => {
+        throw refusalOf(error) ?? error
+      }),
     close: () => pool.destroy(),
   }
 }

@@ -1,12 +1,6 @@
 import { Alert, Button, Popconfirm } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
-import {
-  convertXyzToChromaticity,
-  heldStates,
-  runKinds,
-  whiteChromaticity,
-  describeAim,
-} from '@bichroma/core'
+import { convertXyzToChromaticity, heldStates, runKinds, whiteChromaticity, describeAim } from '@bichroma/core'
 import { roleCovers, type RunDetail } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useRun, useSend, useSession } from '../api/queries'

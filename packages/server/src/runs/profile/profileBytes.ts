@@ -1,10 +1,4 @@
-import {
-  characterize,
-  fitMatrixModel,
-  writeMatrixProfile,
-  writeTableProfile,
-  type PatchReading,
-} from '@bichroma/core'
+import { characterize, fitMatrixModel, writeMatrixProfile, writeTableProfile, type PatchReading } from '@bichroma/core'
 import type { ProfilePolicy } from '@bichroma/contract'
 
 type Facts = Parameters<typeof writeMatrixProfile>[1]
