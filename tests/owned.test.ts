@@ -1,5 +1,14 @@
 import { spawnSync } from 'node:child_process'
-import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  existsSync,
+  mkdtempSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -123,7 +132,11 @@ describe('a store that cannot be used is refused with a sentence', () => {
     const { stderr, status } = spawnSync(
       process.execPath,
       ['--import', 'tsx', 'packages/server/src/main.ts', '--data', dataDir, '--port', '0'],
-      { encoding: 'utf8', env: { ...process.env, TMPDIR: folder, TSX_DISABLE_CACHE: '1' }, ...(asNobody && { uid: 65534, gid: 65534 }) },
+      {
+        encoding: 'utf8',
+        env: { ...process.env, TMPDIR: folder, TSX_DISABLE_CACHE: '1' },
+        ...(asNobody && { uid: 65534, gid: 65534 }),
+      },
     )
     chmodSync(dataDir, 0o755)
     expect(stderr).toContain(`The folder ${dataDir} cannot be used`)
@@ -148,7 +161,10 @@ test('a secret of sessions that was cut short is made anew, and people sign in',
 })
 
 test('a fault that nobody foresaw ends the process by itself, with a log and with the folder let go', async () => {
-  const child = await ServerChild.start(dataDir, { probe: false, env: { NODE_OPTIONS: `--import ${join(process.cwd(), 'tests/unforeseen.mjs')}` } })
+  const child = await ServerChild.start(dataDir, {
+    probe: false,
+    env: { NODE_OPTIONS: `--import ${join(process.cwd(), 'tests/unforeseen.mjs')}` },
+  })
   const gone = new Promise((resolve) => child.process.once('exit', resolve))
   child.process.send('fault')
   expect(await gone).toBe(1)

@@ -1,6 +1,7 @@
 export * from './server'
 export * from './runs/solver'
 export { openStore } from './data/store'
+export { RunLog } from './runs/runLog'
 export { refreshSlotDrift } from './drift/history'
 export { StoreRefusal } from './data/storeFault'
 export { workerThreads, inlineThreads } from './threads/threads'

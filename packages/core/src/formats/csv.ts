@@ -7,6 +7,8 @@ export interface CsvTable {
   readonly rows: readonly { readonly values: readonly string[]; readonly line: number }[]
 }
 
+/** More lines than any file of readings or patches has, empty ones counted. */
+const mostLines = 100_000
 /** More columns than any table of readings or patches has. */
 const mostColumns = 1000
 
@@ -18,7 +20,9 @@ export function readCsv(text: string): CsvTable {
   const { data, errors } = Papa.parse<string[]>(text.replace(/^\uFEFF/, ''), {
     delimitersToGuess: [',', ';', '\t'],
     skipEmptyLines: false,
+    preview: mostLines + 1,
   })
+  if (data.length > mostLines) throw new FormatError(`The file has more than ${mostLines} lines.`)
   const quotes = errors.find((e) => e.type === 'Quotes')
   if (quotes) throw new FormatError('A quotation mark is opened and not closed.', (quotes.row ?? 0) + 1)
   let line = 1

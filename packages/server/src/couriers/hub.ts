@@ -29,8 +29,6 @@ export interface HubListener {
 
 /** Wall time between two looks at whether a quiet courier is still there, ms. */
 const heartbeatMs = 10_000
-/** Wall time that a socket has to say who it is, ms. */
-const helloMs = 10_000
 /** Sockets of one workstation that may be about to say it. */
 const mostUnsaid = 4
 /** Hellos of one workstation in a minute: a courier that starts anew says one. */
@@ -66,6 +64,8 @@ export class CourierHub {
   constructor(
     private readonly workstationOfKey: (key: string) => Promise<number | null>,
     private readonly listener: HubListener,
+    /** Wall time that a socket has to say who it is, ms. */
+    private readonly helloMs = 10_000,
   ) {}
 
   /** Takes WebSocket upgrades on /courier. */
@@ -93,7 +93,7 @@ export class CourierHub {
   private greet(socket: WebSocket, workstationId: number, key: string) {
     let connection: Connection | null = null
     let said = false
-    const late = setTimeout(() => refuse(socket, 'The courier did not say who it is.'), helloMs).unref()
+    const late = setTimeout(() => refuse(socket, 'The courier did not say who it is.'), this.helloMs).unref()
     const all = this.open.get(workstationId) ?? new Set()
     this.open.set(workstationId, all.add(socket))
     socket.on('error', () => socket.terminate())

@@ -93,8 +93,18 @@ const tooDark = (context: RunContext, most: number) =>
     `At full backlight the corrected white reaches ${most.toFixed(1)} cd/m²; the aim asks for ${context.run.aim.luminance.toFixed(1)}. Choose an aim of ${Math.floor(most)} cd/m² or less.`,
   )
 
+/** Whether the newest readings are of one setting: hands may still be turning. */
+function rests(luminances: readonly number[]): boolean {
+  const newest = luminances.slice(-steadyReadings)
+  return newest.length === steadyReadings && Math.max(...newest) <= 1.01 * Math.min(...newest)
+}
+
 /** White is read again and again while hands turn the brightness, until it rests within the band. */
-async function byHands(context: RunContext, headroom: Headroom, range: { max: number }): Promise<string[]> {
+async function byHands(
+  context: RunContext,
+  headroom: Headroom,
+  range: { min: number; max: number },
+): Promise<string[]> {
   const { display } = context
   if (context.run.aim.asBright) {
     await context.askHands(
@@ -115,9 +125,17 @@ async function byHands(context: RunContext, headroom: Headroom, range: { max: nu
       gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: turn === 'done' ? 'hold' : turn },
     })
     const newest = xyz[1]
-    if (turn === 'up' && luminances.length > 1) {
+    if ((turn === 'up' || turn === 'down') && luminances.length > 1) {
       const { backlight } = await context.step(`setting ${n}`, (send) => send('display.getControls', {}))
-      if (backlight >= range.max) throw tooDark(context, newest / headroom.factor / reserve)
+      if (turn === 'up' && backlight >= range.max) throw tooDark(context, newest / headroom.factor / reserve)
+      if (turn === 'down' && backlight <= range.min && rests(luminances)) {
+        await context.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
+        await context.handsDone()
+        return [
+          headroomWords(context, headroom, newest),
+          'The brightness is at its lowest; the tables take the rest of the light away',
+        ]
+      }
     }
     if (turn === 'done') {
       await context.handsDone()
