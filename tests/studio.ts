@@ -88,10 +88,10 @@ export class Studio {
     await until(async () => (await this.display()).live, 'the courier is connected')
   }
 
-  /** Closes the server and starts another on the same folder and port. */
-  async restartServer(): Promise<void> {
+  /** Closes the server, unless it is closed already, and starts another on the same folder and port. */
+  async restartServer(close = true): Promise<void> {
     const port = Number(new URL(this.server.url).port)
-    await this.server.close()
+    if (close) await this.server.close()
     this.server = await startServer({ ...serverOptions(this.folder, this.clock), ...this.options, port })
     this.admin = await this.as('administrator')
     await until(async () => (await this.display()).live, 'the courier is back')

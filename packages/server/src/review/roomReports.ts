@@ -29,17 +29,17 @@ export async function sendRoomReports(
     throw new Refusal('conflict', `Nothing in ${room.name} has been validated yet, so there is nothing to report.`)
   const logo = await studioLogo(data, contents)
   const roomName = fileNameOf(room.name, `room-${roomId}`)
+  const overview = { studio: (await studioSettings(data)).studioName, version, on: at, rows }
   const archive = new ZipFile()
+  for (const form of ['pdf', 'csv'] as const)
+    archive.addBuffer(
+      Buffer.from(await threads.run(writeFleetReport, overview, form, logo)),
+      `${roomName}.${reportForms[form].ending}`,
+      { mtime: new Date(at) },
+    )
   response.attachment(`${roomName}-${dayOf(at)}.zip`).type('application/zip')
   archive.outputStream.pipe(response)
   try {
-    const overview = { studio: (await studioSettings(data)).studioName, version, on: at, rows }
-    for (const form of ['pdf', 'csv'] as const)
-      archive.addBuffer(
-        Buffer.from(await threads.run(writeFleetReport, overview, form, logo)),
-        `${roomName}.${reportForms[form].ending}`,
-        { mtime: new Date(at) },
-      )
     const folders = foldersOf(validated)
     for (const { displayId, slot, validation } of validated) {
       if (response.destroyed) return undefined

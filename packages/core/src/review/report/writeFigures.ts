@@ -6,8 +6,9 @@ import { writeReadings } from '../../formats/readings'
 import type { FleetReportFacts } from './fleetReport'
 import type { RunReportFacts } from './runReport'
 
-/** Digits that keep a figure as it was stored, to what an instrument could ever tell. */
-const figure = (value: number) => Number(value.toPrecision(9))
+/** Digits that keep a figure as it was stored, to what an instrument could ever tell; nothing for one that is not told. */
+const figure = (value: number | null | undefined) =>
+  typeof value === 'number' && Number.isFinite(value) ? Number(value.toPrecision(9)) : ''
 
 const patchFields = [
   'patch',
