@@ -27,6 +27,14 @@ const { tsImport } = await import('tsx/esm/api')
 const { demoAccounts } = await tsImport('./demoStudio.ts', import.meta.url)
 buildWeb()
 
+// A demo that runs on this folder is left alone: neither made anew under its hands, nor joined by a second.
+const { ownFolder } = await tsImport('../packages/server/src/data/folderLock.ts', import.meta.url)
+try {
+  if (existsSync(folder)) ownFolder(`${folder}/data`, Date.now).release()
+} catch (error) {
+  console.error(error.sentence ?? error.message)
+  process.exit(1)
+}
 if (values.reset) rmSync(folder, { recursive: true, force: true })
 if (!existsSync(`${folder}/made-3`)) {
   // A folder without its mark was left half made, or made by an older version.
@@ -54,13 +62,13 @@ process.once('SIGINT', () => stop(0))
 process.once('SIGTERM', () => stop(0))
 
 const port = (await free(Number(values.port))) ? values.port : '0'
-const { url, control } = await processes.startDemo({
-  folder,
-  port,
-  pace: values.pace,
-  web,
-  scenario: values.scenario,
-})
+const { url, control } = await processes
+  .startDemo({ folder, port, pace: values.pace, web, scenario: values.scenario })
+  .catch(() => {
+    // What ended has said why.
+    processes.stop()
+    process.exit(1)
+  })
 
 console.log(`
 Bichroma runs at ${url}

@@ -3,7 +3,9 @@ import { parseArgs } from 'node:util'
 import { FailingStudio } from './ordeal/disk'
 import type { DiskFault } from './ordeal/faultyDriver'
 import { hostile } from './ordeal/hostile'
+import { frozen } from './ordeal/frozen'
 import { kills } from './ordeal/kills'
+import { readerTimes } from './ordeal/readers'
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -50,6 +52,25 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
     }
     console.log(`${tried} runs, each with a disk that failed at another of its writes: ${wrong} did not hold.`)
     return wrong === 0
+  },
+
+  frozen: async () => {
+    const rows = await frozen()
+    for (const { what, tookMs, delayMs } of rows)
+      console.log(
+        `${what.padEnd(52)} ${(tookMs / 1000).toFixed(1).padStart(6)} s   loop p99 ${delayMs.p99.toFixed(0).padStart(4)} ms, p99.9 ${delayMs.p999.toFixed(0).padStart(4)} ms`,
+      )
+    return rows.every((r) => r.delayMs.p999 < 100)
+  },
+
+  readers: async () => {
+    const rows = readerTimes()
+    for (const { what, onceMs, twiceMs, fullMs } of rows)
+      console.log(
+        `${what.padEnd(36)} 1 MB ${onceMs.toFixed(0).padStart(6)} ms   2 MB ${twiceMs.toFixed(0).padStart(6)} ms   × ${(twiceMs / onceMs).toFixed(2)}   4 MB ${fullMs.toFixed(0).padStart(6)} ms`,
+      )
+    // What takes a moment is told by the clock's own noise.
+    return rows.every((r) => r.twiceMs < 2.2 * r.onceMs || r.twiceMs < 100)
   },
 
   kills: async () => {

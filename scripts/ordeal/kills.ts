@@ -1,16 +1,9 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
-import type { DisplaySummary, RunDetail, RunSummary } from '@bichroma/contract'
+import type { RunDetail, RunSummary } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core'
-import { startServer } from '@bichroma/server'
-import { live, until } from '../../tests/studio'
-import { ApiClient } from '../apiClient'
-import { demoAims, demoLimits } from '../demoStudio'
-import { displayBody } from '../displayBody'
-import { ServerChild } from './serverChild'
+import { until } from '../../tests/studio'
+import { LiveServer } from './liveServer'
 
 export interface KillsOutcome {
   kills: number
@@ -23,68 +16,21 @@ export interface KillsOutcome {
   readonly wrong: string[]
 }
 
-const word = 'kill-word'
-
-async function prepare(dataDir: string) {
-  const server = await startServer({ dataDir })
-  await server.access.addAccount('administrator', 'Admin', 'administrator', word)
-  const client = new ApiClient(server.url)
-  await client.signIn('administrator', word)
-  await client.post('/aims', { name: 'Atlas web', aim: demoAims['Atlas web'] })
-  const { id: limitsId } = await client.post<{ id: number }>('/limits', {
-    name: 'Own',
-    limits: demoLimits['Plate work'],
-  })
-  await client.post('/rooms', { name: 'Sedge Room' })
-  await client.post('/workstations', {
-    name: live.workstation,
-    operatingSystem: 'linux',
-    systemVersion: '12',
-    roomId: 1,
-  })
-  const { displays } = fenLantern.workstations.find((w) => w.host.name === live.workstation)!
-  await client.post('/displays', displayBody(displays[0], { workstationId: 1, limitsId, checkEveryDays: 28 }))
-  const { key } = await client.post<{ key: string }>('/workstations/1/courier-key')
-  await server.close()
-  return { [live.workstation]: key }
-}
-
 /**
  * Kills the server with SIGKILL again and again, at seeded moments of full runs and checks, of imports and placements, and
  * starts another on the same folder: whatever was acknowledged is there, and every run is brought to its end.
  */
 export async function kills(count: number, seed: number): Promise<KillsOutcome> {
-  const folder = mkdtempSync(join(tmpdir(), 'bichroma-kills-'))
-  const dataDir = join(folder, 'data')
   const uniform = uniformFrom(seed)
   const outcome: KillsOutcome = { kills: 0, stages: {}, slowestStartMs: 0, runs: 0, readings: 0, wrong: [] }
-  const keys = await prepare(dataDir)
-  let child = await ServerChild.start(dataDir, { probe: false })
-  const port = Number(new URL(child.url).port)
-  const bench = new Bench({
-    scenario: fenLantern,
-    server: child.url,
-    keys,
-    clock: new BenchClock(Infinity),
-    stateDir: join(folder, 'bench'),
-    retryMs: 20,
-  })
-  bench.carry(live.instrument, live.workstation)
-  bench.connect(live.workstation)
-  const client = new ApiClient(child.url)
-  await client.signIn('administrator', word)
-  const display = async () => (await client.get<DisplaySummary[]>('/displays'))[0]
+  const server = await LiveServer.open(Infinity, false)
+  const { client, display } = server
   const runOf = (id: number) => client.get<RunDetail>(`/runs/${id}`)
-  const here = () => until(async () => (await display()).live, 'the courier is connected')
 
   const killAndStart = async (stage: string) => {
-    await child.end('SIGKILL')
     outcome.kills++
     outcome.stages[stage] = (outcome.stages[stage] ?? 0) + 1
-    const started = Date.now()
-    child = await ServerChild.start(dataDir, { probe: false, port })
-    outcome.slowestStartMs = Math.max(outcome.slowestStartMs, Date.now() - started)
-    await here()
+    outcome.slowestStartMs = Math.max(outcome.slowestStartMs, await server.killAndStart())
   }
 
   /** Sends something and kills in the middle of it: it is there whole, or not at all. */
@@ -146,14 +92,9 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
     )
 
   try {
-    await here()
     for (let n = 0; outcome.kills < count; n++) {
-      const { slots } = await display()
       const check = n % 3 === 2
-      const body = check
-        ? { displayId: 1, kind: 'check', slot: 1 }
-        : { displayId: 1, kind: 'full', slot: 1, aimId: 1, overwrites: slots[0].label ?? '', sampling: 'brief' }
-      const { id } = await client.post<{ id: number }>('/runs', body)
+      const id = await server.start(check ? 'check' : 'full')
       outcome.runs++
       for (;;) {
         // How far it gets before the next kill: readings on, and a moment more, so that writes are cut in the middle.
@@ -184,15 +125,13 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
       if (outcome.kills < count) await importOnce(n)
       if (!check && done.profileHash && outcome.kills < count) await placeOnce(id)
     }
-    await child.end('SIGTERM')
-    const store = new Database(join(dataDir, 'bichroma.sqlite'), { readonly: true })
+    await server.child.end('SIGTERM')
+    const store = new Database(join(server.dataDir, 'bichroma.sqlite'), { readonly: true })
     const integrity = store.pragma('integrity_check', { simple: true })
     if (integrity !== 'ok') outcome.wrong.push(`integrity: ${String(integrity)}`)
     store.close()
     return outcome
   } finally {
-    bench.stop()
-    await child.end('SIGKILL')
-    rmSync(folder, { recursive: true, force: true })
+    await server.close()
   }
 }

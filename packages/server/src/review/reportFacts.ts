@@ -57,6 +57,8 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
       : null,
     profileName: row.profileName,
     importedFrom: row.imported?.fileName ?? null,
+    withdrawn:
+      row.withdrawnAt === null ? null : { at: row.withdrawnAt, by: row.withdrawnBy!, reason: row.withdrawnReason! },
     metrics: row.metrics,
     judgement: row.judgement,
     limits: row.limits,

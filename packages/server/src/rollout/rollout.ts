@@ -38,6 +38,8 @@ export class Rollout {
         'This run filed no profile; full runs and refreshes that reach their end do.',
         'runId',
       )
+    if (run.withdrawnAt !== null)
+      throw new Refusal('conflict', 'This validation was withdrawn, so its profile is not placed.', 'runId')
     const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
     const settings = await studioSettings(this.data)
     // One name for display and slot, so that the new file takes the place of the old; or the run's own, with its date.

@@ -18,7 +18,7 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
     const placements = await data.getRepository(placementEntity).findBy({ state: Not('withdrawn') })
     const filed = await data.getRepository(runEntity).find({
       select: { id: true, displayId: true, profileHash: true, slot: true, label: true, summary: true, startedAt: true },
-      where: { state: 'done', profileHash: Not(IsNull()) },
+      where: { state: 'done', profileHash: Not(IsNull()), withdrawnAt: IsNull() },
       order: { startedAt: 'DESC', id: 'DESC' },
     })
     const placedRuns = await data

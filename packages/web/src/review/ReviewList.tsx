@@ -63,7 +63,15 @@ export function ReviewList() {
                     title: 'Run',
                     render: (_, r) => <span style={{ whiteSpace: 'nowrap' }}>{runLabel(r)}</span>,
                   },
-                  { title: 'Verdict', render: (_, r) => <VerdictLabel verdict={r.judged!.verdict} /> },
+                  {
+                    title: 'Verdict',
+                    render: (_, r) =>
+                      r.withdrawn ? (
+                        <span className="quiet">withdrawn</span>
+                      ) : (
+                        <VerdictLabel verdict={r.judged!.verdict} />
+                      ),
+                  },
                   {
                     title: 'Average',
                     align: 'right',
@@ -74,7 +82,10 @@ export function ReviewList() {
                     align: 'right',
                     render: (_, r) => <span className="fig">{r.judged!.worstDeltaE.toFixed(2)}</span>,
                   },
-                  { title: 'Why', render: (_, r) => <span className="small second">{r.judged!.sentence}</span> },
+                  {
+                    title: 'Why',
+                    render: (_, r) => <span className="small second">{r.withdrawn?.reason ?? r.judged!.sentence}</span>,
+                  },
                 ]}
               />
             </Plane>

@@ -28,6 +28,7 @@ import { PatchTable } from './PatchTable'
 import { RebuildProfile } from './RebuildProfile'
 import { RunProfile } from './RunProfile'
 import { ScreenMap } from './ScreenMap'
+import { WithdrawValidation, Withdrawn } from './WithdrawValidation'
 import './review.css'
 
 // The parts that carry a library or a worker of their own come when they are looked at.
@@ -168,6 +169,7 @@ function Head({ review }: { review: RunReview }) {
           {formatDay(run.judged?.at ?? run.endedAt ?? run.startedAt)} · {describeAim(review.aim)} · {run.instrument} ·{' '}
           {run.startedBy}
         </p>
+        {run.withdrawn && <Withdrawn withdrawn={run.withdrawn} />}
       </div>
       <div className="acts">
         {review.previous && (
@@ -200,10 +202,11 @@ function Head({ review }: { review: RunReview }) {
           <Button>Save or open</Button>
         </Dropdown>
         {!run.imported && <Button onClick={() => void navigate(`/runs/${run.id}`)}>Run sheet</Button>}
-        {!run.imported && runKinds[run.kind].settles && judgement.verdict !== 'outside' && (
+        <WithdrawValidation run={run} />
+        {!run.imported && !run.withdrawn && runKinds[run.kind].settles && judgement.verdict !== 'outside' && (
           <RebuildProfile runId={run.id} has={review.profileHash !== null} />
         )}
-        {review.profileHash && roleCovers(role, 'technician') && (
+        {review.profileHash && !run.withdrawn && roleCovers(role, 'technician') && (
           <Button type="primary" loading={place.isPending} onClick={() => place.mutate(undefined)}>
             Place profile
           </Button>

@@ -42,6 +42,7 @@ const facts: RunReportFacts = {
   dueAt: Date.UTC(2026, 11, 22),
   profileName: 'p.icc',
   importedFrom: null,
+  withdrawn: null,
   metrics,
   judgement: judge(metrics, limits),
   limits,

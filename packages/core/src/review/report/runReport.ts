@@ -53,6 +53,8 @@ export interface RunReportFacts {
   readonly profileName: string | null
   /** The file that the readings came in, when no run of ours took them. */
   readonly importedFrom: string | null
+  /** That it counts no longer, and why. */
+  readonly withdrawn: { readonly at: number; readonly by: string; readonly reason: string } | null
   readonly metrics: Metrics
   readonly judgement: Judgement
   readonly limits: Limits
@@ -76,9 +78,14 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
     verdict: judgement.verdict,
     sentence: judgement.sentence,
     lines: [
+      ...(f.withdrawn
+        ? [
+            `Withdrawn on ${formatDate(f.withdrawn.at)} by ${f.withdrawn.by}, and counts no longer: ${f.withdrawn.reason}`,
+          ]
+        : []),
       `${kind} of ${formatDate(f.run.at)} (UTC), run ${f.run.id}. ${display.maker} ${display.model}, serial ${display.serial}, firmware ${display.firmware}; ${f.workstation}, ${f.room}.`,
       `Aim “${f.aimName}”: ${describeAim(f.aim)}. Read with ${f.instrument}${f.certifiedAt === null ? '' : `, certified ${formatDate(f.certifiedAt)}`}, ${f.importedFrom ? `imported from ${f.importedFrom} by ${f.by}` : `by ${f.by}`}.`,
-      `${f.dueAt === null ? 'It changes nothing of when the display is due.' : `Due again ${formatDate(f.dueAt)}.`}${f.profileName ? ` Profile: ${f.profileName}.` : ''}`,
+      `${f.dueAt === null || f.withdrawn ? 'It changes nothing of when the display is due.' : `Due again ${formatDate(f.dueAt)}.`}${f.profileName ? ` Profile: ${f.profileName}.` : ''}`,
     ],
     blocks: [
       {
