@@ -90,6 +90,23 @@ test('readings from a file: a good one is judged and marked, a broken one told b
   await expect(page.getByRole('row', { name: /Sedge 1.*Imported/ })).toBeVisible()
 })
 
+test('a validation is withdrawn by an administrator, with a reason, and counts no longer', async ({ page, demo }) => {
+  await signIn(page, demo)
+  await goTo(page, 'Review')
+  const row = page.getByRole('row').filter({ hasText: 'Lantern 1' }).first()
+  await row.click()
+  await page.getByRole('button', { name: 'Withdraw validation' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Withdraw this validation' })
+  await expect(dialog.getByRole('button', { name: 'Withdraw validation' })).toBeDisabled()
+  await dialog.getByLabel('Why it shall not count').fill('The instrument had slipped.')
+  await dialog.getByRole('button', { name: 'Withdraw validation' }).click()
+  await expect(page.getByText('Withdrawn by Marit Oyen', { exact: false })).toContainText('The instrument had slipped.')
+  await expect(page.getByRole('button', { name: 'Withdraw validation' })).toHaveCount(0)
+  await goTo(page, 'Review')
+  await expect(row).toContainText('withdrawn')
+  await expect(row).toContainText('The instrument had slipped.')
+})
+
 test('gamuts in three dimensions, pictures on two sides, and a profile that is dropped', async ({ page, demo }) => {
   await signIn(page, demo, 'viewer')
   const runs = (await (await page.request.get(`${demo.url}/api/runs`)).json()) as { id: number; kind: string }[]

@@ -21,7 +21,7 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
     const [early, late] = outcome.residentMb
     console.log(`${outcome.http.sent} requests, by status: ${JSON.stringify(outcome.http.statuses)}`)
     console.log(
-      `${outcome.courier.sent} courier messages over ${outcome.courier.connections} connections, ${outcome.courier.refused} times refused`,
+      `${outcome.courier.sent} courier messages over ${outcome.courier.connections} connections, ${outcome.courier.commands} commands, ${outcome.courier.refused} times refused`,
     )
     console.log(`resident memory ${early.toFixed(0)} MB after a fifth, ${late.toFixed(0)} MB at the end`)
     for (const wrong of [...outcome.http.wrong, ...outcome.broken].slice(0, 40)) console.log(`WRONG ${wrong}`)

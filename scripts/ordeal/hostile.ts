@@ -95,8 +95,10 @@ export async function hostile({
       const admin = new ApiClient(child.url, cookies[3])
       return (await admin.post<{ key: string }>('/workstations/1/courier-key').catch(() => ({ key }))).key
     }
+    let over = false
+    const honest = honestWork(new ApiClient(child.url, cookies[2]), () => over || child.exited !== null)
     const http: HttpTally = { sent: 0, statuses: {}, wrong: [] }
-    const courier: CourierTally = { sent: 0, connections: 0, refused: 0 }
+    const courier: CourierTally = { sent: 0, connections: 0, refused: 0, commands: 0 }
     const resident: number[] = []
     const parts = 5
     for (let part = 0; part < parts && !child.exited; part++) {
@@ -111,8 +113,11 @@ export async function hostile({
       courier.sent += c.sent
       courier.connections += c.connections
       courier.refused += c.refused
+      courier.commands += c.commands
       if (!child.exited) resident.push((await child.ask()).residentMb)
     }
+    over = true
+    await honest
     const broken: string[] = []
     for (const path of child.exited ? [] : needed) {
       const response = await new ApiClient(child.url, cookies[3]).raw('GET', path)
@@ -133,6 +138,27 @@ export async function hostile({
   }
 }
 
+/** A technician who works on, so that the hostile courier has commands to answer. */
+async function honestWork(client: ApiClient, over: () => boolean): Promise<void> {
+  const run = { displayId: 1, kind: 'full', slot: 1, aimId: 1, overwrites: '', instrumentId: 1, sampling: 'brief' }
+  const asked: readonly [string, string, object?][] = [
+    ['POST', '/displays/1/name'],
+    ['POST', '/runs', run],
+    ['POST', '/runs', { ...run, kind: 'baseline' }],
+    ['POST', '/placements/1/verify'],
+    ['POST', '/rooms/1/light', { instrumentId: 1 }],
+  ]
+  while (!over()) {
+    for (const [method, path, body] of asked) {
+      await client.raw(method, path, body).catch(() => null)
+      const runs = await client.get<{ id: number; state: string }[]>('/runs').catch(() => [])
+      for (const { id, state } of runs.filter((r) => ['waiting', 'interrupted'].includes(r.state)))
+        await client.raw('POST', `/runs/${id}/stop`, { letGo: state === 'interrupted' }).catch(() => null)
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+}
+
 /** Until so much was said, with a new key whenever the old one has gone. */
 async function hostileCourierFor(
   child: ServerChild,
@@ -141,7 +167,7 @@ async function hostileCourierFor(
   seed: number,
   newestKey: () => Promise<string>,
 ): Promise<CourierTally> {
-  const whole: CourierTally = { sent: 0, connections: 0, refused: 0 }
+  const whole: CourierTally = { sent: 0, connections: 0, refused: 0, commands: 0 }
   const uniform = uniformFrom(seed)
   let key = firstKey
   while (whole.sent < count && !child.exited) {
@@ -149,6 +175,7 @@ async function hostileCourierFor(
     whole.sent += part.sent
     whole.connections += part.connections
     whole.refused += part.refused
+    whole.commands += part.commands
     key = await newestKey()
   }
   return whole

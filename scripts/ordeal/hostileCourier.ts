@@ -33,6 +33,8 @@ export interface CourierTally {
   sent: number
   connections: number
   refused: number
+  /** Commands that it was sent meanwhile. */
+  commands: number
 }
 
 const open = (url: string, key: string) =>
@@ -86,7 +88,7 @@ export async function hostileCourier(
   uniform: Uniform,
   mostRefusals: number,
 ): Promise<CourierTally> {
-  const tally: CourierTally = { sent: 0, connections: 0, refused: 0 }
+  const tally: CourierTally = { sent: 0, connections: 0, refused: 0, commands: 0 }
   let shut = 0
   while (tally.sent < count && shut < mostRefusals) {
     if (uniform() < 0.05) halfSocket(url, key, uniform)
@@ -102,8 +104,10 @@ export async function hostileCourier(
     socket.on('error', () => {})
     socket.on('message', (data) => {
       const told = JSON.parse(data.toString()) as CommandMessage
-      if ((told.type as string) === 'command') asked.push(told)
-      else tally.refused++
+      if ((told.type as string) === 'command') {
+        asked.push(told)
+        tally.commands++
+      } else tally.refused++
     })
     socket.send(JSON.stringify(uniform() < 0.8 ? hello : mutated(uniform, hello)))
     tally.sent++

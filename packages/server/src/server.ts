@@ -20,6 +20,7 @@ import { Events } from './events'
 import { Api } from './http/api'
 import { problemHandler, Refusal } from './http/problem'
 import { pulseRoutes } from './pulse'
+import { forgetImports } from './review/importReadings'
 import { reviewRoutes } from './review/routes'
 import { correctionRoutes } from './register/corrections'
 import { roomRoutes } from './register/rooms'
@@ -176,6 +177,7 @@ async function openStudio(
     },
     (id) => access.nameOf(id),
   )
+  await forgetImports(data)
   await engine.takeStock()
   await drift.catchUp()
   engine.lookAtQueue()

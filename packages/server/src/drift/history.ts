@@ -12,7 +12,8 @@ import {
   slotDrift,
   trackedFigures,
   type Limits,
-  type Validated,
+  type TrackedFigures,
+  type Validated as Tracked,
 } from '@bichroma/core'
 import { limitsEntity, type LimitsRow } from '../aims/entities'
 import { atomically, insertion, written, type Take } from '../data/atomically'
@@ -76,7 +77,7 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
   const run = await data
     .getRepository(runEntity)
     .findOneOrFail({ select: { id: true, summary: true }, where: { id: newest.runId } })
-  const validated = history.map(({ at, segment, instrumentId, figures }): Validated => ({
+  const validated = history.map(({ at, segment, instrumentId, figures }): Tracked => ({
     at,
     segment,
     instrumentId,
@@ -118,22 +119,13 @@ async function limitsOf(data: DataSource, displayId: number): Promise<LimitsRow>
   return data.getRepository(limitsEntity).findOneByOrFail({ id: limitsId })
 }
 
-type Judged = Pick<
+type Validated = Pick<
   RunRow,
-  | 'id'
-  | 'displayId'
-  | 'slot'
-  | 'label'
-  | 'instrumentId'
-  | 'kind'
-  | 'imported'
-  | 'metrics'
-  | 'limits'
-  | 'judgement'
-  | 'summary'
+  'id' | 'displayId' | 'slot' | 'label' | 'instrumentId' | 'kind' | 'imported' | 'judgement' | 'summary'
 >
+type Judged = Validated & Pick<RunRow, 'metrics' | 'limits'>
 
-const validationOf = (run: Judged): Omit<ValidationRow, 'id'> => ({
+const validationOf = (run: Validated, figures: TrackedFigures): Omit<ValidationRow, 'id'> => ({
   runId: run.id,
   displayId: run.displayId,
   slot: run.slot,
@@ -144,12 +136,14 @@ const validationOf = (run: Judged): Omit<ValidationRow, 'id'> => ({
   calibrated: runKinds[run.kind].writes,
   imported: run.imported !== null,
   verdict: run.judgement!.verdict,
-  figures: trackedFigures(run.metrics!, run.limits),
+  figures,
 })
 
+const figuresOf = (run: Judged) => trackedFigures(run.metrics!, run.limits)
+
 /** What adds a judged run to the history of its slot, and asks for its trends; to be taken with what it follows from. */
-export function takeValidation(data: DataSource, take: Take, run: Judged): void {
-  take(insertion(data.manager, validationEntity, validationOf(run)))
+export function takeValidation(data: DataSource, take: Take, run: Validated, figures: TrackedFigures): void {
+  take(insertion(data.manager, validationEntity, validationOf(run, figures)))
   take(askForDrift(run))
 }
 
@@ -186,7 +180,7 @@ export class DriftKeeper {
   async judged(run: Judged): Promise<void> {
     await this.trying(`Run ${run.id} was proved`, async () => {
       if (!(await this.data.getRepository(validationEntity).existsBy({ runId: run.id })))
-        await patiently(() => atomically(this.data, (take) => takeValidation(this.data, take, run)))
+        await patiently(() => atomically(this.data, (take) => takeValidation(this.data, take, run, figuresOf(run))))
       await refreshSlotDrift(this.data, run.displayId, run.slot, this.now())
     })
   }
@@ -216,7 +210,7 @@ export class DriftKeeper {
       for (const id of await runsToFile(this.data))
         await this.trying(`Run ${id} is followed up`, async () => {
           const run = await this.data.getRepository(runEntity).findOneByOrFail({ id })
-          atomically(this.data, (take) => takeValidation(this.data, take, run))
+          atomically(this.data, (take) => takeValidation(this.data, take, run, figuresOf(run)))
         })
       for (const { displayId, slot } of await this.data.getRepository(driftDueEntity).find())
         await this.refresh(displayId, slot)

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import type { Aim, PatchReading, ResolvedAim } from '@bichroma/core'
+import type { Aim, ResolvedAim } from '@bichroma/core'
 import type { ImportReadings } from '@bichroma/contract'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'
@@ -8,8 +8,8 @@ import { takeValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
 import { displayEntity, instrumentEntity, slotEntity, type SlotRow } from '../register/entities'
 import { nothingLater, runEntity, type RunRow } from '../runs/entities'
-import { summaryOf } from '../runs/judgedSummary'
-import { judgeImport } from './judgeImport'
+import { logFault } from '../log'
+import { judgeImport, type ReadingBlock } from './judgeImport'
 import type { ReviewServices } from './services'
 
 /**
@@ -42,9 +42,10 @@ export async function importReadings(
     scale,
     aim: resolved ? { resolved } : { chosen: aim },
     limits,
+    readAt: input.readAt,
   })
   if ('complaint' in judged) throw new Refusal('invalid-input', judged.complaint, 'text')
-  const { format, resolvedAim, metrics, judgement } = judged
+  const { format, resolvedAim, judgement, figures, metricsText, readingBlocks } = judged
   const hash = await contents.put(new TextEncoder().encode(input.text))
   const row: Omit<RunRow, 'id'> = {
     displayId,
@@ -65,7 +66,7 @@ export async function importReadings(
     overwrote: null,
     resolvedAim,
     baseline: null,
-    metrics,
+    metrics: null,
     judgement,
     summary: null,
     profileHash: null,
@@ -84,19 +85,69 @@ export async function importReadings(
     ...nothingLater,
     imported: { fileName: input.fileName, format, hash, instrument: input.instrument },
   }
+  const id = await storeReadings(data, row, metricsText, readingBlocks)
   const newest = await isNewest(data, slot, label, input.readAt)
-  const id = atomically(data, (take) => {
-    const runId = take(insertion(data.manager, runEntity, row))
-    const summary = summaryOf(runId, input.readAt, metrics, judgement)
-    const { manager } = data
-    take(manager.createQueryBuilder().update(runEntity).set({ summary }).where({ id: runId }))
-    take(readingsOf(runId, input.readAt, metrics.patches))
-    takeValidation(data, take, { ...row, id: runId, summary })
-    if (newest) take(manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: runId }).where({ id: slot.id }))
-    return runId
-  })
+  const summary = { ...judged.summary, runId: id }
+  const { manager } = data
+  try {
+    atomically(data, (take) => {
+      take(manager.createQueryBuilder().update(runEntity).set({ summary, state: 'done' }).where({ id }))
+      takeValidation(data, take, { ...row, id, summary }, figures)
+      if (newest) take(manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: id }).where({ id: slot.id }))
+    })
+  } catch (error) {
+    forgetImport(data, id)
+    throw error
+  }
   await drift.refresh(displayId, slot.number)
   return id
+}
+
+/**
+ * Stores a run with its readings block by block, so that others are answered in between; it is no run yet for anybody who
+ * looks. What fails is taken away again, at the next start if not at once. Gives its number.
+ */
+async function storeReadings(
+  data: DataSource,
+  row: Omit<RunRow, 'id'>,
+  metricsText: string,
+  blocks: readonly ReadingBlock[],
+): Promise<number> {
+  const id = atomically(data, (take) => {
+    const runId = take(insertion(data.manager, runEntity, { ...row, state: 'importing' }))
+    take(written('UPDATE run SET metrics = ? WHERE id = ?', [metricsText, runId]))
+    return runId
+  })
+  try {
+    let seq = 1
+    for (const { count, text } of blocks) {
+      await new Promise((resolve) => setImmediate(resolve))
+      atomically(data, (take) => take(readingsOf(id, seq, row.startedAt, text)))
+      seq += count
+    }
+    return id
+  } catch (error) {
+    forgetImport(data, id)
+    throw error
+  }
+}
+
+/** Takes away what an import left that does not come to its end; what cannot be is taken away at the next start. */
+function forgetImport(data: DataSource, id: number): void {
+  try {
+    atomically(data, (take) => {
+      take(written(`DELETE FROM reading WHERE run_id = ?`, [id]))
+      take(written(`DELETE FROM run WHERE id = ? AND state = 'importing'`, [id]))
+    })
+  } catch (error) {
+    logFault(`Import ${id} was taken away`, error)
+  }
+}
+
+/** Takes away what imports left when the server ended in the middle of them. */
+export async function forgetImports(data: DataSource): Promise<void> {
+  const left = await data.query<{ id: number }[]>(`SELECT id FROM run WHERE state = 'importing'`)
+  for (const { id } of left) forgetImport(data, id)
 }
 
 /** The slot's own aim as it was filled in, or a chosen one that is yet to be filled in from what was read. */
@@ -135,19 +186,21 @@ async function instrumentFor(data: DataSource, name: string): Promise<number> {
   })
 }
 
-/** What stores all readings of a file at once: thousands of rows in one statement, which takes them from one text. */
-const readingsOf = (runId: number, at: number, readings: readonly PatchReading[]) =>
+/** What stores a block of readings, from the `first` on: a thousand rows in one statement, which takes them from one text. */
+const readingsOf = (runId: number, first: number, at: number, block: string) =>
   written(
     `INSERT INTO reading (run_id, seq, stage, name, r, g, b, x, y, z, took_ms, at, delta_e)
-     SELECT ?, key + 1, 'prove', value ->> 0, value ->> 1, value ->> 2, value ->> 3, value ->> 4, value ->> 5, value ->> 6, 0, ?, NULL
+     SELECT ?, key + ?, 'prove', value ->> 0, value ->> 1, value ->> 2, value ->> 3, value ->> 4, value ->> 5, value ->> 6, 0, ?, NULL
      FROM json_each(?)`,
-    [runId, at, JSON.stringify(readings.map(({ name, rgb, xyz }) => [name, ...rgb, ...xyz]))],
+    [runId, first, at, block],
   )
 
 /** Whether readings are the slot's newest of what it holds now. */
 async function isNewest(data: DataSource, slot: SlotRow, label: string, at: number): Promise<boolean> {
   if (slot.unsure || slot.label !== label || (slot.writtenAt ?? 0) > at) return false
   if (slot.judgedRunId === null) return true
-  const judged = await data.getRepository(runEntity).findOneByOrFail({ id: slot.judgedRunId })
+  const judged = await data
+    .getRepository(runEntity)
+    .findOneOrFail({ select: { id: true, summary: true }, where: { id: slot.judgedRunId } })
   return (judged.summary?.at ?? 0) < at
 }

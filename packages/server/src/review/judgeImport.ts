@@ -9,11 +9,14 @@ import {
   type Aim,
   type Judgement,
   type Limits,
-  type Metrics,
+  trackedFigures,
+  type PatchReading,
+  type TrackedFigures,
   type ReadingsFile,
   type ResolvedAim,
   type SignalScale,
 } from '@bichroma/core'
+import { summaryOf } from '../runs/judgedSummary'
 
 /** Most readings that a file may hold. */
 const mostReadings = 20_000
@@ -26,14 +29,37 @@ export interface ImportToJudge {
   /** The slot's own aim as it was filled in; or one to be filled in from what was read. */
   readonly aim: { readonly resolved: ResolvedAim } | { readonly chosen: Aim }
   readonly limits: Limits
+  /** ms since 1970 */
+  readonly readAt: number
 }
 
+/** Readings that are stored at a time. */
+export interface ReadingBlock {
+  readonly count: number
+  readonly text: string
+}
+
+/** What a file came to. What may be long is text already, to be stored as it is. */
 export interface JudgedImport {
   readonly format: ReadingsFile['format']
   readonly resolvedAim: ResolvedAim
-  readonly metrics: Metrics
   readonly judgement: Judgement
+  readonly summary: ReturnType<typeof summaryOf>
+  readonly figures: TrackedFigures
+  /** A Metrics as JSON. */
+  readonly metricsText: string
+  /** Readings as JSON, each its name, signal 0–1 and XYZ in cd/m², in blocks that are stored one at a time. */
+  readonly readingBlocks: readonly ReadingBlock[]
 }
+
+/** Readings that are stored at a time: a few milliseconds' worth. */
+const blockSize = 1000
+
+const blocksOf = (readings: readonly PatchReading[]): ReadingBlock[] =>
+  Array.from({ length: Math.ceil(readings.length / blockSize) }, (_, i) => {
+    const block = readings.slice(i * blockSize, (i + 1) * blockSize)
+    return { count: block.length, text: JSON.stringify(block.map(({ name, rgb, xyz }) => [name, ...rgb, ...xyz])) }
+  })
 
 /** Reads a file of readings and judges it; what is wrong with the file in a sentence that names it and its line. */
 export function judgeImport({
@@ -42,6 +68,7 @@ export function judgeImport({
   scale,
   aim,
   limits,
+  readAt,
 }: ImportToJudge): JudgedImport | { readonly complaint: string } {
   try {
     const { format, readings } = readReadings(text, scale)
@@ -50,7 +77,16 @@ export function judgeImport({
     const resolvedAim =
       'resolved' in aim ? aim.resolved : resolveAim(aim.chosen, panelFactsOf(readings, aim.chosen.primaries))
     const metrics = computeMetrics(readings, resolvedAim)
-    return { format, resolvedAim, metrics, judgement: judge(metrics, limits) }
+    const judgement = judge(metrics, limits)
+    return {
+      format,
+      resolvedAim,
+      judgement,
+      summary: summaryOf(0, readAt, metrics, judgement),
+      figures: trackedFigures(metrics, limits),
+      metricsText: JSON.stringify(metrics),
+      readingBlocks: blocksOf(readings),
+    }
   } catch (error) {
     if (error instanceof RangeError || error instanceof FormatError || (error as Error).constructor === Error)
       return { complaint: complaintOf(fileName, error as Error) }

@@ -1,18 +1,8 @@
 import type { DataSource } from 'typeorm'
 import { In, LessThanOrEqual } from 'typeorm'
-import {
-  dueLine,
-  figureKey,
-  runKinds,
-  signedKey,
-  verdictNow,
-  writeReadings,
-  type FleetRow,
-  type RunReportFacts,
-} from '@bichroma/core'
+import { dueLine, figureKey, runKinds, signedKey, verdictNow, type FleetRow } from '@bichroma/core'
 import type { Correction } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
-import { nodeHash } from '../data/nodeHash'
 import { validationEntity } from '../drift/entities'
 import { nameOf } from '../drift/fleet'
 import { displayEntity, instrumentEntity, roomEntity, workstationEntity } from '../register/entities'
@@ -20,6 +10,7 @@ import { stageEntity } from '../runs/entities'
 import { studioSettings } from '../studio/settings'
 import { version } from '../version'
 import type { JudgedRun } from './judgedRun'
+import type { StoredReportFacts } from './reports'
 
 function correctionWords(correction: Correction | null): string {
   if (!correction || correction.kind === 'none') return 'none'
@@ -28,7 +19,7 @@ function correctionWords(correction: Correction | null): string {
 }
 
 /** What a report of a judged run tells, from what is stored; the same at any later time. */
-export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<RunReportFacts> {
+export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<StoredReportFacts> {
   const display = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
   const workstation = await data.getRepository(workstationEntity).findOneByOrFail({ id: display.workstationId })
   const room = await data.getRepository(roomEntity).findOneByOrFail({ id: workstation.roomId })
@@ -38,7 +29,6 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
   // A baseline has no verdict of its slot, and so no summary.
   const at = row.summary?.at ?? row.endedAt ?? row.startedAt
   const { name, maker, model, serial } = display
-  const readings = writeReadings(row.metrics.patches, { description: `Run ${row.id}`, createdAt: at })
   return {
     studio: (await studioSettings(data)).studioName,
     version,
@@ -59,7 +49,7 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
     importedFrom: row.imported?.fileName ?? null,
     withdrawn:
       row.withdrawnAt === null ? null : { at: row.withdrawnAt, by: row.withdrawnBy!, reason: row.withdrawnReason! },
-    metrics: row.metrics,
+    metricsText: row.metricsText,
     judgement: row.judgement,
     limits: row.limits,
     baseline: row.baseline,
@@ -70,8 +60,6 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
         evidence,
         ...(conditions && { conditions }),
       })),
-      readings: row.metrics.patches.length,
-      readingsHash: nodeHash(new TextEncoder().encode(readings)),
       correction: correctionWords(row.correction),
       tablesHash: row.tablesHash,
       profileHash: row.profileHash,

@@ -7,10 +7,13 @@ import {
   writeHtmlReport,
   writePatchesCsv,
   writeRunReadings,
+  writeReadings,
   type FleetReportFacts,
+  type Metrics,
   type ReportDocument,
   type RunReportFacts,
 } from '@bichroma/core'
+import { nodeHash } from '../data/nodeHash'
 import type { Logo } from '../studio/lookAtPicture'
 import { writePdfReport } from './writePdf'
 
@@ -37,12 +40,34 @@ async function asDocument(report: ReportDocument, form: 'html' | 'pdf', logo: Lo
   return Buffer.from(writeHtmlReport(report, { font: await reportFont(), logo: dataUrl }))
 }
 
+/** What a report tells, as it is stored: the figures are text, and what is told of the readings is worked out from them. */
+export type StoredReportFacts = Omit<RunReportFacts, 'metrics' | 'evidence'> & {
+  readonly metricsText: string
+  readonly evidence: Omit<RunReportFacts['evidence'], 'readings' | 'readingsHash'>
+}
+
+function told({ metricsText, ...stored }: StoredReportFacts): RunReportFacts {
+  const metrics = JSON.parse(metricsText) as Metrics
+  const { id, at } = stored.run
+  const readings = writeReadings(metrics.patches, { description: `Run ${id}`, createdAt: at })
+  return {
+    ...stored,
+    metrics,
+    evidence: {
+      ...stored.evidence,
+      readings: metrics.patches.length,
+      readingsHash: nodeHash(new TextEncoder().encode(readings)),
+    },
+  }
+}
+
 /** A run's report in one of its forms; `whole` adds the evidence of every stage. */
 export async function writeRunReport(
-  facts: RunReportFacts,
+  stored: StoredReportFacts,
   form: ReportForm,
   { whole, logo }: { readonly whole: boolean; readonly logo: Logo | null },
 ): Promise<Uint8Array> {
+  const facts = told(stored)
   if (form === 'csv') return Buffer.from(writePatchesCsv(facts.metrics))
   if (form === 'cgats') return Buffer.from(writeRunReadings(facts))
   return asDocument(runReport(facts, { whole }), form, logo)

@@ -1,6 +1,6 @@
 import type { Response } from 'express'
 import type { DataSource } from 'typeorm'
-import { In, IsNull, LessThanOrEqual, Not } from 'typeorm'
+import { IsNull, LessThanOrEqual, Not } from 'typeorm'
 import { fileNameOf } from '@bichroma/core'
 import {
   importReadingsSchema,
@@ -16,10 +16,10 @@ import { studioSettings } from '../studio/settings'
 import { version } from '../version'
 import { idOf, type Api } from '../http/api'
 import { displayEntity } from '../register/entities'
-import { runEntity } from '../runs/entities'
+import { runEntity, runFacts, type RunFacts } from '../runs/entities'
 import { summarizeRuns } from '../runs/summaries'
 import { importReadings } from './importReadings'
-import { judgedRun, type JudgedRun } from './judgedRun'
+import { judgedRun, metricsTextOf, type JudgedRun } from './judgedRun'
 import { fleetRows, runReportFacts } from './reportFacts'
 import { reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
 import { sendRoomReports } from './roomReports'
@@ -38,14 +38,23 @@ async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[
     take: longestTrail,
   })
   const ids = before.map((v) => v.runId).filter((id) => id !== row.id)
-  const runs = await data.getRepository(runEntity).find({ select: { id: true, metrics: true }, where: { id: In(ids) } })
-  const metricsOf = new Map(runs.map((r) => [r.id, r.metrics]))
+  // Only what the trail shows: the figures of every patch can be many.
+  const runs = ids.length
+    ? await data.query<{ id: number; white: string; primaries: string | null }[]>(
+        `SELECT id, metrics -> '$.white' AS white, metrics -> '$.primaries' AS primaries FROM run
+         WHERE metrics IS NOT NULL AND id IN (${ids.map(() => '?').join(', ')})`,
+        ids,
+      )
+    : []
+  const whitesOf = new Map(runs.map((r) => [r.id, r]))
   const trail = before
     .filter((v) => v.runId !== row.id)
     .reverse()
     .flatMap(({ runId, at }): TrailPoint[] => {
-      const metrics = metricsOf.get(runId)
-      return metrics ? [{ runId, at, white: metrics.white, primaries: metrics.primaries }] : []
+      const found = whitesOf.get(runId)
+      return found
+        ? [{ runId, at, white: JSON.parse(found.white), primaries: JSON.parse(found.primaries ?? 'null') }]
+        : []
     })
   return { ids, trail }
 }
@@ -53,9 +62,10 @@ async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[
 export function reviewRoutes(api: Api, services: ReviewServices): void {
   const { data, contents, threads, now, changed } = services
 
-  api.on('GET /runs/:id/review', async (request): Promise<RunReview> =>
-    reviewOf(data, await judgedRun(data, idOf(request))),
-  )
+  api.on('GET /runs/:id/review', async (request, response) => {
+    // Figures of thousands of patches are sent on as they are stored.
+    response.type('application/json').send(await reviewOf(data, await judgedRun(data, idOf(request))))
+  })
   api.on('POST /displays/:id/validations', async (request, response) => {
     const input = validate(importReadingsSchema, request.body)
     const id = await importReadings(services, idOf(request), input, request.account.id)
@@ -138,24 +148,28 @@ async function uniformityBefore(data: DataSource, displayId: number): Promise<Ru
   return run?.uniformity ? { runId: run.id, at: run.endedAt ?? run.startedAt, map: run.uniformity } : null
 }
 
-async function reviewOf(data: DataSource, row: JudgedRun): Promise<RunReview> {
+/** What Review shows of a run, as JSON: a RunReview. */
+async function reviewOf(data: DataSource, row: JudgedRun): Promise<string> {
   const { ids, trail } = await trailOf(data, row)
-  const before = ids.length ? await data.getRepository(runEntity).findOneBy({ id: ids[0] }) : null
+  const before: RunFacts | null = ids.length
+    ? await data.getRepository(runEntity).findOne({ select: runFacts, where: { id: ids[0] } })
+    : null
   const [run, previous] = await summarizeRuns(data, before ? [row, before] : [row])
   const { name } = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
-  return {
+  const review: Omit<RunReview, 'metrics' | 'previous'> = {
     run,
     displayName: name,
     aim: row.aim,
     resolvedAim: row.resolvedAim,
     limits: row.limits,
-    metrics: row.metrics,
     judgement: row.judgement,
     baseline: row.baseline,
     uniformity: await uniformityBefore(data, row.displayId),
-    previous: before?.metrics && previous ? { run: previous, metrics: before.metrics } : null,
     trail,
     profileHash: row.profileHash,
     profileName: row.profileName,
   }
+  const metricsBefore = before && (await metricsTextOf(data, before.id))
+  const previousText = metricsBefore ? `{"run":${JSON.stringify(previous)},"metrics":${metricsBefore}}` : 'null'
+  return `${JSON.stringify(review).slice(0, -1)},"metrics":${row.metricsText},"previous":${previousText}}`
 }

@@ -1,5 +1,5 @@
 import { In, MoreThan, Not, type DataSource } from 'typeorm'
-import { heldStates, puttingBack, runKindNames, runKinds, stageLabels } from '@bichroma/core'
+import { heldStates, puttingBack, runKindNames, runKinds, stageLabels, type RunState } from '@bichroma/core'
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'
@@ -343,7 +343,7 @@ export class RunEngine {
 
   private async find(id: number): Promise<RunRow> {
     const run = await this.runs.findOneBy({ id })
-    if (!run) throw new Refusal('not-found', `There is no run ${id}.`)
+    if (!run || run.state === 'importing') throw new Refusal('not-found', `There is no run ${id}.`)
     return this.asItStands(run)
   }
 
@@ -361,7 +361,7 @@ export class RunEngine {
       if (affected === 0) return this.stop(id, letGo)
       return this.services.changed()
     }
-    if (!heldStates.includes(run.state)) throw new Refusal('conflict', 'This run has ended already.')
+    if (!heldStates.includes(run.state as RunState)) throw new Refusal('conflict', 'This run has ended already.')
     const active = this.active.get(id)
     if (active) {
       if (active.context.run.restoring && !letGo)

@@ -37,7 +37,8 @@ export interface RunRow {
   limits: Limits
   instrumentId: number
   accountId: number
-  state: RunState
+  /** `importing`: readings from elsewhere are being stored; no run yet for anybody who looks. */
+  state: RunState | 'importing'
   stage: Stage
   message: string | null
   startedAt: number
@@ -138,6 +139,16 @@ export const runEntity = new EntitySchema<RunRow>({
     withdrawnReason: columns.textOrNull('withdrawn_reason'),
   },
 })
+
+/** A run without the figures of every patch, which can be many: those are read as text, by whoever sends them on. */
+export type RunFacts = Omit<RunRow, 'metrics'>
+const factColumns = runEntity.options.columns as Record<keyof RunRow, unknown>
+/** What of a run is selected where its metrics are not. */
+export const runFacts = Object.fromEntries(
+  Object.keys(factColumns)
+    .filter((name) => name !== 'metrics')
+    .map((name) => [name, true]),
+) as Record<keyof RunFacts, true>
 
 /** One step of a run: stored before it is taken, its result after. */
 export interface StepRow {

@@ -17,7 +17,8 @@ import { Refusal } from '../http/problem'
 import { displayEntity } from '../register/entities'
 import type { Threads } from '../threads/threads'
 import type { RunEngine } from './engine'
-import { readingEntity, runEntity, stageEntity, type ReadingRow } from './entities'
+import { runEntity, runFacts, stageEntity, type RunFacts } from './entities'
+import { readingsOf } from './readingsOf'
 import { rebuildProfile } from './profile/rebuildProfile'
 import { listRuns, summarizeRuns } from './summaries'
 
@@ -34,8 +35,8 @@ const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUn
 
 export function runRoutes(api: Api, { data, hub, engine, contents, threads, changed }: RunRouteServices): void {
   const rowOf = async (id: number) => {
-    const row = await data.getRepository(runEntity).findOneBy({ id })
-    if (!row) throw new Refusal('not-found', `There is no run ${id}.`)
+    const row: RunFacts | null = await data.getRepository(runEntity).findOne({ select: runFacts, where: { id } })
+    if (!row || row.state === 'importing') throw new Refusal('not-found', `There is no run ${id}.`)
     return engine.asItStands(row)
   }
   const nameOf = async (displayId: number) =>
@@ -64,9 +65,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
   api.on('GET /runs/:id', async (request): Promise<RunDetail> => {
     const row = await rowOf(idOf(request))
     const [summary] = await summarizeRuns(data, [row])
-    const log = (await data.getRepository(readingEntity).find({ where: { runId: row.id }, order: { seq: 'ASC' } })).map(
-      readingOf,
-    )
+    const log = await readingsOf(data, row.id)
     const stages = (await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })).map(
       ({ id: _id, runId: _runId, ...record }) => record,
     )
@@ -115,7 +114,8 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
       .send(Buffer.from(bytes))
   })
   api.on('POST /runs/:id/profile', async (request) => {
-    const row = await rowOf(idOf(request))
+    const { id } = await rowOf(idOf(request))
+    const row = await data.getRepository(runEntity).findOneByOrFail({ id })
     const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
     const change = await rebuildProfile({ data, hub, contents, threads }, row, profile)
     await data.getRepository(runEntity).update({ id: row.id }, change as never)
@@ -123,14 +123,3 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     return { profileName: change.profileName, profileHash: change.profileHash }
   })
 }
-
-const readingOf = ({ seq, stage, name, r, g, b, x, y, z, tookMs, at, deltaE }: ReadingRow) => ({
-  seq,
-  stage,
-  name,
-  rgb: [r, g, b] as const,
-  xyz: [x, y, z] as const,
-  tookMs,
-  at,
-  deltaE,
-})

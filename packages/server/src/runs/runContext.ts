@@ -429,7 +429,7 @@ export class RunContext {
     const { id, state, stage, message, restoring } = this.run
     return {
       id,
-      state,
+      state: state as RunState,
       restoring,
       stage,
       stages: this.sheet.stages,

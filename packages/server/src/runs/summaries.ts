@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
+import { In, Not } from 'typeorm'
+import type { RunState } from '@bichroma/core'
 import type { JudgedSummary, RunSummary } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import { instrumentEntity } from '../register/entities'
@@ -40,7 +41,7 @@ export async function listRuns(
 ): Promise<RunSummary[]> {
   const rows = await data.getRepository(runEntity).find({
     select: Object.fromEntries(listColumns.map((c) => [c, true])),
-    where: where.displayId === undefined ? {} : { displayId: where.displayId },
+    where: { state: Not('importing'), ...(where.displayId !== undefined && { displayId: where.displayId }) },
     order: { startedAt: 'DESC', id: 'DESC' },
     take: where.take ?? 200,
   })
@@ -69,7 +70,7 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
     kind: run.kind,
     slot: run.slot,
     label: run.label,
-    state: run.state,
+    state: run.state as RunState,
     startedAt: run.startedAt,
     endedAt: run.endedAt,
     startedBy: accounts.get(run.accountId) ?? 'someone',

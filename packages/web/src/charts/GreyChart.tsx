@@ -9,7 +9,17 @@ import {
   type Limits,
   type Metrics,
 } from '@bichroma/core'
-import { aimLine, axis, grid, label, measuredLine, namedSignalAxis, previousLine, tooltip } from './chartStyle'
+import {
+  aimLine,
+  axis,
+  grid,
+  label,
+  measuredLine,
+  namedSignalAxis,
+  previousLine,
+  signalLabel,
+  tooltip,
+} from './chartStyle'
 
 type Measure = 'deltaUv' | 'chroma' | 'temperature'
 
@@ -102,7 +112,7 @@ export function GreyChart({
           />
           <Tooltip
             {...tooltip}
-            labelFormatter={(v) => `signal ${v} %`}
+            labelFormatter={signalLabel}
             formatter={(v) => Number(v).toFixed(digits ? digits + 1 : 0)}
           />
           {measure === 'temperature' && aim !== null && (

@@ -12,6 +12,7 @@ import {
   namedSignalAxis,
   previousLine,
   signalAxis,
+  signalLabel,
   tooltip,
 } from './chartStyle'
 
@@ -81,11 +82,7 @@ export function ToneChart({
             {...axis}
             label={{ value: 'light, %', angle: -90, position: 'insideLeft', offset: 18, ...label }}
           />
-          <Tooltip
-            {...tooltip}
-            labelFormatter={(v) => `signal ${v} %`}
-            formatter={(v) => `${Number(v).toFixed(2)} %`}
-          />
+          <Tooltip {...tooltip} labelFormatter={signalLabel} formatter={(v) => `${Number(v).toFixed(2)} %`} />
           <Line {...aimLine} type="monotone" dataKey="aim" name="aim" />
           <Line {...measuredLine} type="monotone" dataKey="light" name="measured" />
         </ComposedChart>
@@ -121,7 +118,7 @@ export function ToneChart({
           />
           <Tooltip
             {...tooltip}
-            labelFormatter={(v) => `signal ${v} %`}
+            labelFormatter={signalLabel}
             formatter={(v) =>
               Array.isArray(v) ? v.map((x) => Number(x).toFixed(2)).join(' to ') : Number(v).toFixed(3)
             }

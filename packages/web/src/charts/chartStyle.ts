@@ -48,6 +48,9 @@ export const tooltip = {
   isAnimationActive: false,
   cursor: { stroke: 'var(--line)' },
 } as const
+/** A level as it is told beside the pointer: a percentage to one digit. */
+export const signalLabel = (level: unknown) => `signal ${Number(Number(level).toFixed(1))} %`
+
 /** Signals along the bottom of a chart, 0–100 %; with its name, where nothing else stands below. */
 export const signalAxis = {
   dataKey: 'level',

@@ -113,13 +113,11 @@ function ReviewOf({ review }: { review: RunReview }) {
       <section className="plane chartplane" aria-label="View">
         <div className="head">
           <Segmented<View> size="small" aria-label="View shown" value={view} onChange={setView} options={[...views]} />
-          <span className="quiet small" style={{ whiteSpace: 'nowrap' }}>
-            {(view === 'tone' || view === 'grey') && review.previous
-              ? `dashed: ${formatDay(review.previous.run.judged!.at)}`
-              : ''}
-          </span>
         </div>
         <div className="chart">
+          {(view === 'tone' || view === 'grey') && review.previous?.run.judged && (
+            <p className="quiet small dashedword">dashed: {formatDay(review.previous.run.judged.at)}</p>
+          )}
           {view === 'tone' && (
             <ToneChart metrics={metrics} previous={review.previous?.metrics ?? null} limits={limits} />
           )}
@@ -167,7 +165,7 @@ function Head({ review }: { review: RunReview }) {
         <p className="second">
           {run.imported ? `Imported from ${run.imported.fileName}` : runKinds[run.kind].label},{' '}
           {formatDay(run.judged?.at ?? run.endedAt ?? run.startedAt)} · {describeAim(review.aim)} · {run.instrument} ·{' '}
-          {run.startedBy}
+          {run.startedBy} <WithdrawValidation run={run} />
         </p>
         {run.withdrawn && <Withdrawn withdrawn={run.withdrawn} />}
       </div>
@@ -202,7 +200,6 @@ function Head({ review }: { review: RunReview }) {
           <Button>Save or open</Button>
         </Dropdown>
         {!run.imported && <Button onClick={() => void navigate(`/runs/${run.id}`)}>Run sheet</Button>}
-        <WithdrawValidation run={run} />
         {!run.imported && !run.withdrawn && runKinds[run.kind].settles && judgement.verdict !== 'outside' && (
           <RebuildProfile runId={run.id} has={review.profileHash !== null} />
         )}

@@ -1,4 +1,4 @@
-import { App, Button, Input, Modal } from 'antd'
+import { App, Input, Modal } from 'antd'
 import { useState } from 'react'
 import { runKinds } from '@bichroma/core'
 import { roleCovers, type RunSummary } from '@bichroma/contract'
@@ -29,7 +29,9 @@ export function WithdrawValidation({ run }: { run: RunSummary }) {
   if (!roleCovers(role, 'administrator') || !runKinds[run.kind].settles || run.withdrawn || run.takenBack) return null
   return (
     <>
-      <Button onClick={() => setOpen(true)}>Withdraw</Button>
+      <button type="button" className="quietact" onClick={() => setOpen(true)}>
+        Withdraw validation
+      </button>
       <Modal
         open={open}
         title="Withdraw this validation"

@@ -62,6 +62,9 @@ export interface RunReportFacts {
   readonly evidence: RunEvidence
 }
 
+/** Patches that a report lists: more than these are for a spreadsheet, not for reading. */
+const mostPatches = 500
+
 const xyz = (v: readonly number[]) => v.map((c) => c.toFixed(3)).join('  ')
 
 /** A validation's report: one page that says it all, its patches, and with `whole` the evidence of every stage. */
@@ -113,7 +116,13 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
       },
       { kind: 'charts', charts: [...charts, patchesChart(m, formula, edges)] },
       { kind: 'page' },
-      { kind: 'heading', text: `${m.patches.length} patches, worst first` },
+      {
+        kind: 'heading',
+        text:
+          m.patches.length > mostPatches
+            ? `The worst ${mostPatches} of ${m.patches.length} patches; CSV and CGATS hold them all`
+            : `${m.patches.length} patches, worst first`,
+      },
       {
         kind: 'table',
         head: ['patch', 'signal, %', 'aimed XYZ, cd/m²', 'read XYZ, cd/m²', differenceLabels[formula]],
@@ -122,6 +131,7 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
         rows: m.patches
           .map((p) => ({ p, value: patchDifference(p, formula, white) }))
           .sort((a, b) => b.value - a.value)
+          .slice(0, mostPatches)
           .map(({ p, value }) => [
             { text: p.name, colors: [cssOfLab(p.targetLab), cssOfLab(p.lab)] },
             p.rgb.map((v) => Number((v * 100).toFixed(1))).join('  '),
