@@ -10,8 +10,83 @@ const mayImport = {
 }
 const names = Object.keys(mayImport)
 
+// Folders of a package that have an order: each may import from those before it. Files beside them stand above all; in
+// core only the entry does, and the few others (days, names, chance) below all.
+const order = {
+  core: [
+    'tone',
+    'color',
+    'tables',
+    'aims',
+    'characterization',
+    'register',
+    'runs',
+    'profiles',
+    'gamut',
+    'formats',
+    'drift',
+    'rounds',
+    'floor',
+    'review',
+  ],
+  server: [
+    'data',
+    'http',
+    'access',
+    'couriers',
+    'studio',
+    'aims',
+    'register',
+    'runs',
+    'drift',
+    'rounds',
+    'rollout',
+    'floor',
+    'review',
+    'app',
+  ],
+  web: [
+    'theme',
+    'api',
+    'parts',
+    'charts',
+    'access',
+    'aims',
+    'review',
+    'register',
+    'runs',
+    'drift',
+    'rollout',
+    'rounds',
+    'floor',
+  ],
+}
+const inOrder = Object.entries(order).flatMap(([name, folders]) =>
+  folders.slice(0, -1).map((folder, i) => ({
+    name: `${name}-${folder}-imports-below`,
+    comment: `In packages/${name}, ${folder} may import ${folders.slice(0, i).join(', ') || 'no other folder'} only.`,
+    severity: 'error',
+    from: { path: `^packages/${name}/src/${folder}/`, pathNot: '\\.test\\.tsx?$' },
+    to: {
+      path: `^packages/${name}/src/(?:(?:${folders.slice(i + 1).join('|')})/|${name === 'core' ? 'index\\.ts' : '[^/]+'}$)`,
+    },
+  })),
+)
+
 module.exports = {
   forbidden: [
+    ...inOrder,
+    {
+      name: 'every-folder-has-its-place',
+      comment: 'A new folder of an ordered package gets its place in the order.',
+      severity: 'error',
+      from: {},
+      to: {
+        path: Object.entries(order)
+          .map(([name, folders]) => `^packages/${name}/src/(?!(?:${folders.join('|')}|test)/)[^/]+/`)
+          .join('|'),
+      },
+    },
     ...names.map((name) => ({
       name: `${name}-imports-downward`,
       comment: `packages/${name} may import ${mayImport[name].join(', ') || 'no other package'} only.`,

@@ -29,5 +29,5 @@ export default ts.config(
   },
   // Playwright reads a fixture's needs off its first parameter, which may be none.
   { files: ['e2e/**'], rules: { 'no-empty-pattern': 'off' } },
-  { files: ['scripts/**', 'packages/*/src/main.ts'], rules: { 'no-console': 'off' } },
+  { files: ['scripts/**', 'packages/*/src/**/main.ts'], rules: { 'no-console': 'off' } },
 )

@@ -34,7 +34,7 @@ export class Processes {
   }
 
   #startServer({ folder, port, web }) {
-    return this.start(['packages/server/src/main.ts', '--data', `${folder}/data`, '--port', port, '--web', web])
+    return this.start(['packages/server/src/app/main.ts', '--data', `${folder}/data`, '--port', port, '--web', web])
   }
 
   /**

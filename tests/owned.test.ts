@@ -131,7 +131,7 @@ describe('a store that cannot be used is refused with a sentence', () => {
     chmodSync(dataDir, 0o555)
     const { stderr, status } = spawnSync(
       process.execPath,
-      ['--import', 'tsx', 'packages/server/src/main.ts', '--data', dataDir, '--port', '0'],
+      ['--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', '0'],
       {
         encoding: 'utf8',
         env: { ...process.env, TMPDIR: folder, TSX_DISABLE_CACHE: '1' },

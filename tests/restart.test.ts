@@ -21,7 +21,7 @@ let displayId = 0
 function startProcess(port = 0): Promise<{ url: string; kill: () => Promise<void> }> {
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', 'packages/server/src/main.ts', '--data', dataDir, '--port', String(port)],
+    ['--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', String(port)],
     {
       cwd: join(__dirname, '..'),
       stdio: ['ignore', 'pipe', 'inherit'],

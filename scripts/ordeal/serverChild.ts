@@ -28,7 +28,7 @@ export class ServerChild {
     const preload = probe ? ['--expose-gc', '--import', join(root, 'scripts/ordeal/probe.mjs')] : []
     const child = spawn(
       process.execPath,
-      [...preload, '--import', 'tsx', 'packages/server/src/main.ts', '--data', dataDir, '--port', String(port)],
+      [...preload, '--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', String(port)],
       { cwd: root, stdio: ['ignore', 'pipe', 'pipe', 'ipc'], env: { ...process.env, ...env } },
     )
     return new Promise((resolve, reject) => {

@@ -1,4 +1,4 @@
-import { formatTemperature } from '../review/figures'
+import { formatTemperature } from './figures'
 import type { ToneResponse } from '../tone/toneResponse'
 import type { Aim, AimPrimaries, AimWhite } from './aim'
 

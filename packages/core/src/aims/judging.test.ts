@@ -6,7 +6,8 @@ import { describeAim } from './describe'
 import { resolveAim, targetXyz, type Aim, type PanelFacts } from './aim'
 import { limitedMetrics } from './limitedMetrics'
 import { judge, type Limits } from './limits'
-import { computeMetrics, type PatchReading } from './metrics'
+import { computeMetrics } from './metrics'
+import type { PatchReading } from '../color/patchReading'
 import { percentile } from './percentile'
 
 const aim: Aim = {

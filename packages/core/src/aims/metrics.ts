@@ -14,14 +14,8 @@ import { correlatedColorTemperature } from '../color/temperature'
 import { percentile } from './percentile'
 import { aimAtLuminance, aimCurve, aimTargets, type ResolvedAim } from './aim'
 import type { Primaries } from '../color/encodings'
-import { comparePrimaries, type Diagram, type PlanarGamut } from '../gamut/planarGamut'
-
-/** One patch as it was read: signal 0–1 and XYZ in cd/m². */
-export interface PatchReading {
-  readonly name: string
-  readonly rgb: Triple
-  readonly xyz: XYZ
-}
+import type { PatchReading } from '../color/patchReading'
+import { comparePrimaries, type Diagram, type PlanarGamut } from '../color/planarGamut'
 
 /** One patch beside what the aim asks for. */
 export interface JudgedPatch extends PatchReading {

@@ -3,7 +3,8 @@ import { normalFrom, uniformFrom } from '../random'
 import type { ResolvedAim } from './aim'
 import { limitedMetrics } from './limitedMetrics'
 import { formulaOf, type Limits } from './limits'
-import { computeMetrics, type PatchReading } from './metrics'
+import { computeMetrics } from './metrics'
+import type { PatchReading } from '../color/patchReading'
 
 /** Standard deviations of one reading by noise alone, as shares: of its luminance, and of X and Z beside it. */
 export interface ReadingNoise {

@@ -1,4 +1,4 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { percentile } from '../aims/percentile'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'

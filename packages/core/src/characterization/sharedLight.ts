@@ -1,7 +1,7 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import type { XYZ } from '../color/chromaticity'
 import { add, invert, multiplyVector, scale, subtract, transpose, type Triple } from '../color/matrix3'
-import { readingOf, type AdditiveModel } from '../profiles/additiveModel'
+import { readingOf, type AdditiveModel } from './additiveModel'
 import { monotoneCurve } from '../tone/monotoneCurve'
 
 /** An additive model of a display with a white subpixel, which shines with the least of the three channels. */

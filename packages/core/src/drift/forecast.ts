@@ -1,5 +1,5 @@
 import { day } from '../day'
-import { formatDate } from '../review/figures'
+import { formatDate } from '../aims/figures'
 import { fewestObservations, normalQuantile, theilSenTrend, trendAt, type Observation, type Trend } from './theilSen'
 
 /** What the history of a figure says about when it will cross an edge. */

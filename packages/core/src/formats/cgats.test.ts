@@ -2,7 +2,7 @@ import fc from 'fast-check'
 import { readCgats, writeCgats } from './cgats'
 import { readPatches, readReadings, writePatches, writeReadings } from './readings'
 import { expectSturdy } from './test/malformed'
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 
 const bytes = (text: string) => new TextEncoder().encode(text)
 const text = (b: Uint8Array) => new TextDecoder().decode(b)

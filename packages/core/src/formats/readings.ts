@@ -1,4 +1,4 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import type { XYZ } from '../color/chromaticity'
 import type { Triple } from '../color/matrix3'
 import { readingBounds } from '../color/readingBounds'

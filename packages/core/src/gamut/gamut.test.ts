@@ -6,8 +6,8 @@ import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { compareSolids, volumeOf } from './gamutSolid'
 import { solidOfCharacterization, solidOfEncoding } from './gamutOf'
-import { comparePrimaries, triangleOf } from './planarGamut'
-import { areaOf, intersectConvex, type Point } from './polygon'
+import { comparePrimaries, triangleOf } from '../color/planarGamut'
+import { areaOf, intersectConvex, type Point } from '../color/polygon'
 
 describe('areas', () => {
   const square: Point[] = [

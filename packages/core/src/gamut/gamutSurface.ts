@@ -4,7 +4,7 @@ import { convertChromaticityToXyz, type XYZ } from '../color/chromaticity'
 import { encodings, matrixOfEncoding, standardWhites, type StandardPrimaries } from '../color/encodings'
 import type { Lab } from '../color/lab'
 import { multiplyVector, type Triple } from '../color/matrix3'
-import { screenOfLab } from '../review/cssOfLab'
+import { screenOfLab } from '../color/cssOfLab'
 import { adaptLab } from './gamutOf'
 import { hueSectors, lightnessSlices, solidOfSurface, tessellate, type GamutSolid } from './gamutSolid'
 

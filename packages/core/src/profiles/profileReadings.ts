@@ -1,8 +1,8 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { subtract, type Triple } from '../color/matrix3'
 import { makePlan } from '../runs/plan/patchPlan'
 import { white, type Patch } from '../runs/patches'
-import { readingOf } from './additiveModel'
+import { readingOf } from '../characterization/additiveModel'
 
 /** What a profile reads for itself, besides what Prove has read: white first, greys, and colours all over. */
 export const ownProfilePatches: readonly Patch[] = [

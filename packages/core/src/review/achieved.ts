@@ -1,7 +1,7 @@
 import { formatEdge, formatMetric, metricLabel } from '../aims/limitedMetrics'
 import type { Judgement, RuleResult } from '../aims/limits'
 import type { Metrics } from '../aims/metrics'
-import { formatSigned, formatTemperature, verdictWords } from './figures'
+import { formatSigned, formatTemperature, verdictWords } from '../aims/figures'
 
 /** One figure as people read it: aim, achieved and difference stand together. */
 export interface AchievedRow {

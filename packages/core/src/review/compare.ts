@@ -3,7 +3,7 @@ import { limitedMetricNames, limitedMetrics, metricLabel, type LimitedMetric } f
 import type { Metrics } from '../aims/metrics'
 import { deltaOfXyz, type DifferenceFormula } from '../color/differences'
 import { convertXyzToLab, type Lab } from '../color/lab'
-import { formatSigned } from './figures'
+import { formatSigned } from '../aims/figures'
 import { sameSignal } from './patchKinds'
 
 /** A figure of two validations; the difference is the second less the first, of the figures as shown. */

@@ -1,5 +1,5 @@
 import { aimCurve, aimTargets, type ResolvedAim } from '../aims/aim'
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { buildSlot } from '../characterization/buildSlot'
 import { characterizeAnew } from '../characterization/characterizeAnew'
 import { characterize, leastCertainColors } from '../characterization/characterize'

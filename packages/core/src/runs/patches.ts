@@ -1,5 +1,5 @@
 import type { Triple } from '../color/matrix3'
-import { placeName, screenCentre, uniformityPlaces } from '../review/uniformity'
+import { placeName, screenCentre, uniformityPlaces } from './uniformity'
 import type { RunKind } from './stages'
 
 /** A colour to show: its name and its signal, 0–1. */

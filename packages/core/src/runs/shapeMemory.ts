@@ -1,4 +1,4 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { add, invert, multiply, multiplyVector, subtract } from '../color/matrix3'
 import { panelMatrix, type RawCorners } from './level'
 import type { DriveReading } from './shape'

@@ -1,4 +1,4 @@
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
 import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { add, multiplyVector, type Triple } from '../color/matrix3'

@@ -1,22 +1,28 @@
 import type { DataSource } from 'typeorm'
 import { saveAimSchema, saveLimitsSchema, validate, type SaveAim, type SaveLimits, type yup } from '@bichroma/contract'
-import type { Events } from '../events'
-import { idOf, type Api } from '../http/api'
+import type { Events } from '../http/events'
+import { idOf, type Api } from '../access/api'
 import { Refusal } from '../http/problem'
 import { refuseTaken } from '../http/taken'
 import { insertRow } from '../data/insertRow'
-import { displayEntity } from '../register/entities'
 import { aimEntity, limitsEntity } from './entities'
 
 /** Aims and limits: two lists of named things, kept in the same way. */
-export function aimRoutes(api: Api, data: DataSource, events: Events, now: () => number): void {
+export function aimRoutes(
+  api: Api,
+  data: DataSource,
+  /** Names of the displays that a set of limits judges. */
+  judgedBy: (limitsId: number) => Promise<string[]>,
+  events: Events,
+  now: () => number,
+): void {
   keep('aims', 'aim', aimEntity, saveAimSchema as unknown as yup.Schema<SaveAim>, async () => {})
   keep('limits', 'set of limits', limitsEntity, saveLimitsSchema as unknown as yup.Schema<SaveLimits>, async (id) => {
-    const users = await data.getRepository(displayEntity).findBy({ limitsId: id })
+    const users = await judgedBy(id)
     if (users.length)
       throw new Refusal(
         'conflict',
-        `${users.map((d) => d.name).join(', ')} ${users.length === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
+        `${users.join(', ')} ${users.length === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
       )
   })
 

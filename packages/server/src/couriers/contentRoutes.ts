@@ -7,7 +7,6 @@ import { Allowance } from '../http/allowance'
 import { Refusal } from '../http/problem'
 import { courierContentEntity } from './entities'
 import { bearerOf, type CourierHub } from './hub'
-import { workstationOfKey } from './keys'
 
 /** Largest contents that a courier leaves, bytes: a display's largest tables are about a third of it. */
 const largest = 2 * 2 ** 20
@@ -20,13 +19,19 @@ const requests = { most: 600, perMs: 60_000 }
  * A courier's way to tables and profiles: GET and PUT /courier/contents/<sha-256>, with its enrolment key. It fetches
  * what a command that it carries out names, and leaves what it reads from a slot; nothing else.
  */
-export function contentRoutes(data: DataSource, contents: ContentStore, hub: CourierHub, now: () => number): Router {
+export function contentRoutes(
+  data: DataSource,
+  contents: ContentStore,
+  hub: CourierHub,
+  workstationOfKey: (key: string) => Promise<number | null>,
+  now: () => number,
+): Router {
   const router = Router()
   const asked = new Allowance<number>(requests.most, requests.perMs)
   const kept = data.getRepository(courierContentEntity)
 
   const workstationOf = async (authorization: string | undefined) => {
-    const workstationId = await workstationOfKey(data, bearerOf(authorization))
+    const workstationId = await workstationOfKey(bearerOf(authorization))
     if (workstationId === null) throw new Refusal('not-signed-in', 'This needs the enrolment key of a workstation.')
     if (!asked.take(workstationId))
       throw new Refusal('too-many', `More than ${requests.most} requests in a minute. Wait a minute and try again.`)

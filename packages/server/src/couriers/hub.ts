@@ -14,7 +14,7 @@ import {
   type Refused,
 } from '@bichroma/contract'
 import { Allowance } from '../http/allowance'
-import { logFault } from '../log'
+import { logFault } from '../data/log'
 import { Connection } from './connection'
 import { CourierGone, CourierRefused } from './courierErrors'
 

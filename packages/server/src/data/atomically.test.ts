@@ -5,7 +5,7 @@ import type { DataSource } from 'typeorm'
 import { roomEntity, workstationEntity } from '../register/entities'
 import { atomically, insertion } from './atomically'
 import { insertRow } from './insertRow'
-import { openStore } from './store'
+import { openStore } from '../app/store'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-atomically-'))
 let data: DataSource

@@ -1,6 +1,5 @@
 import { EntitySchema } from 'typeorm'
 import type { Forecast, InstrumentShift, JudgedVerdict, RunKind, SlotDrift, TrackedFigures } from '@bichroma/core'
-import type { DisplayEvent } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 /** A judged run by its figures. */
@@ -88,21 +87,6 @@ export const slotDriftEntity = new EntitySchema<SlotDriftRow>({
     foretold: columns.jsonOrNull('foretold'),
     limitsId: columns.integer('limits_id'),
     limitsUpdatedAt: columns.integer('limits_updated_at'),
-  },
-})
-
-export interface DisplayEventRow extends DisplayEvent {
-  id: number
-  displayId: number
-}
-export const displayEventEntity = new EntitySchema<DisplayEventRow>({
-  name: 'display_event',
-  columns: {
-    id: columns.id as never,
-    displayId: columns.integer('display_id'),
-    at: columns.integer('at'),
-    kind: columns.text('kind'),
-    text: columns.text('text'),
   },
 })
 

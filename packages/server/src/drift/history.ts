@@ -18,7 +18,7 @@ import {
 import { limitsEntity, type LimitsRow } from '../aims/entities'
 import { atomically, insertion, written, type Take } from '../data/atomically'
 import { patiently } from '../data/patiently'
-import { logFault } from '../log'
+import { logFault } from '../data/log'
 import { displayEntity } from '../register/entities'
 import { runEntity, type RunRow } from '../runs/entities'
 import {

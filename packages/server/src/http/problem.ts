@@ -1,7 +1,7 @@
 import type { ErrorRequestHandler, Response } from 'express'
 import { InvalidInput, type Problem } from '@bichroma/contract'
 import { storeFault } from '../data/storeFault'
-import { logFault } from '../log'
+import { logFault } from '../data/log'
 
 /** Kinds of refusal, each with its status and title. */
 const kinds = {

@@ -5,7 +5,6 @@ import {
   correctionResidual,
   fourColorMatrix,
   greyPatch,
-  heldStates,
   primariesAndSecondaries,
   scale,
   white,
@@ -20,8 +19,7 @@ import { makeCorrectionSchema, validate, type Correction, type MadeCorrection } 
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
 import { Refusal } from '../http/problem'
-import type { Api } from '../http/api'
-import { runEntity } from '../runs/entities'
+import type { Api } from '../access/api'
 import type { Holds } from './holds'
 import { correctionEntity, displayEntity, instrumentEntity, type DisplayRow, type InstrumentRow } from './entities'
 
@@ -95,15 +93,10 @@ export function correctionRoutes(
     const colorimeter = await find(input.instrumentId, 'colorimeter', 'instrumentId')
     const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
     const using = { displayId: display.id, instrumentIds: [colorimeter.id, reference.id] }
-    const { matrix, residual } = await holds.during(using, async () => {
-      const held = await data.getRepository(runEntity).findBy({ state: In([...heldStates]) })
-      if (held.some((r) => r.displayId === display.id || [colorimeter.id, reference.id].includes(r.instrumentId)))
-        throw new Refusal(
-          'conflict',
-          'The display or one of the instruments is in a run. Wait for it, or stop it first.',
-        )
-      return solve(await measure(hub, display, colorimeter, reference))
-    })
+    const inRun = { sentence: 'The display or one of the instruments is in a run. Wait for it, or stop it first.' }
+    const { matrix, residual } = await holds.besideRuns(using, inRun, async () =>
+      solve(await measure(hub, display, colorimeter, reference)),
+    )
     const id = await insertRow(data.manager, correctionEntity, {
       ...input,
       madeAt: now(),

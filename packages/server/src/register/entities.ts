@@ -1,5 +1,6 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, Matrix3, OperatingSystem, PanelKind, ResolvedAim, RoomLightRange } from '@bichroma/core'
+import type { DisplayEvent } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -173,5 +174,20 @@ export const correctionEntity = new EntitySchema<CorrectionRow>({
     accountId: columns.integer('account_id'),
     matrix: columns.json('matrix'),
     residual: columns.real('residual'),
+  },
+})
+
+export interface DisplayEventRow extends DisplayEvent {
+  id: number
+  displayId: number
+}
+export const displayEventEntity = new EntitySchema<DisplayEventRow>({
+  name: 'display_event',
+  columns: {
+    id: columns.id as never,
+    displayId: columns.integer('display_id'),
+    at: columns.integer('at'),
+    kind: columns.text('kind'),
+    text: columns.text('text'),
   },
 })

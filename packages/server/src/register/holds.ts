@@ -8,14 +8,17 @@ export interface Held {
 
 /**
  * Displays and instruments that somebody is about to use, or uses for something that is no run: a correction, a reading of
- * a room's light, the moment in which a run is started. Whoever takes a hold looks for stored runs after it, and a run is
- * stored under a hold; so of two at once one sees the other.
+ * a room's light, the moment in which a run is started. A run is stored under a hold, and whatever else wants the same
+ * takes its hold first and looks for runs then; so of two at once one sees the other.
  */
 export class Holds {
   private readonly keys = new Set<string>()
 
+  /** `runsHold`: whether a run holds any of it. */
+  constructor(private readonly runsHold: (held: Held) => Promise<boolean>) {}
+
   /** Takes all of it; gives what lets it go. Throws Refusal when any of it is held. */
-  take({ displayId, instrumentIds = [] }: Held): () => void {
+  private take({ displayId, instrumentIds = [] }: Held): () => void {
     const keys = [
       ...(displayId === undefined ? [] : [`display ${displayId}`]),
       ...instrumentIds.map((i) => `instrument ${i}`),
@@ -40,5 +43,13 @@ export class Holds {
     } finally {
       release()
     }
+  }
+
+  /** Does something under a hold that no run may have. Throws Refusal with the sentence for one that has. */
+  besideRuns<T>(held: Held, inRun: { sentence: string; field?: string }, work: () => Promise<T>): Promise<T> {
+    return this.during(held, async () => {
+      if (await this.runsHold(held)) throw new Refusal('conflict', inRun.sentence, inRun.field)
+      return work()
+    })
   }
 }

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
-import { convertXyzToChromaticity, correlatedColorTemperature, heldStates, type Triple } from '@bichroma/core'
+import { convertXyzToChromaticity, correlatedColorTemperature, type Triple } from '@bichroma/core'
 import {
   readRoomLightSchema,
   saveRoomSchema,
@@ -13,12 +13,11 @@ import {
 import { accountEntity } from '../access/entities'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
-import type { Events } from '../events'
+import type { Events } from '../http/events'
 import type { Holds } from './holds'
-import { idOf, type Api } from '../http/api'
+import { idOf, type Api } from '../access/api'
 import { Refusal } from '../http/problem'
 import { refuseTaken } from '../http/taken'
-import { runEntity } from '../runs/entities'
 import { instrumentEntity, roomEntity, roomLightEntity, workstationEntity, type RoomLightRow } from './entities'
 
 /** Readings of a room's light that are given at once. */
@@ -72,9 +71,7 @@ export function roomRoutes(
   api.on('POST /rooms/:id/light', async (request, response) => {
     const { instrumentId } = validate(readRoomLightSchema, request.body)
     const room = await mustBe(idOf(request))
-    const row = await holds.during({ instrumentIds: [instrumentId] }, () =>
-      readLight(data, hub, room, instrumentId, request.account.id, now()),
-    )
+    const row = await readLight(data, hub, holds, room, instrumentId, request.account.id, now())
     events.changed('register')
     response.status(201)
     return (await withNames(data, [row]))[0]
@@ -85,6 +82,7 @@ export function roomRoutes(
 async function readLight(
   data: DataSource,
   hub: CourierHub,
+  holds: Holds,
   room: { id: number; name: string },
   instrumentId: number,
   accountId: number,
@@ -105,10 +103,11 @@ async function readLight(
       `This instrument is at ${name}, which is not in ${room.name}. Carry it there first.`,
       'instrumentId',
     )
-  if (await data.getRepository(runEntity).existsBy({ instrumentId, state: In([...heldStates]) }))
-    throw new Refusal('conflict', 'This instrument is in a run. Wait for it, or choose another.', 'instrumentId')
+  const inRun = { sentence: 'This instrument is in a run. Wait for it, or choose another.', field: 'instrumentId' }
   try {
-    const { value } = await hub.send(workstationId, 'instrument.readAmbient', { serial: instrument.serial })
+    const { value } = await holds.besideRuns({ instrumentIds: [instrumentId] }, inRun, () =>
+      hub.send(workstationId, 'instrument.readAmbient', { serial: instrument.serial }),
+    )
     const [x, y, z] = value.xyz as unknown as Triple
     const lit = value.illuminanceLux > 0 && Math.min(x, y, z) > 0
     const chromaticity = lit ? convertXyzToChromaticity([x, y, z]) : null

@@ -1,28 +1,22 @@
 import type { DataSource } from 'typeorm'
-import { In, Not } from 'typeorm'
-import { heldStates } from '@bichroma/core'
 import {
   changeDisplaySchema,
   saveDisplaySchema,
   saveWorkstationSchema,
   validate,
-  type DisplayDetail,
-  type Instrument,
   type Workstation,
 } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
-import { enrol } from '../couriers/keys'
-import type { Events } from '../events'
+import { enrol } from './courierKeys'
+import type { Events } from '../http/events'
 import { atomically, insertion } from '../data/atomically'
 import { insertRow } from '../data/insertRow'
-import { idOf, type Api } from '../http/api'
+import { idOf, type Api } from '../access/api'
 import { Refusal } from '../http/problem'
 import { refuseTaken, refusingTaken } from '../http/taken'
-import { runEntity } from '../runs/entities'
-import { listRuns } from '../runs/summaries'
-import { summarizeDisplays } from './displays'
-import { displayEntity, instrumentEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+import { displayEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+import type { Holds } from './holds'
 import { showName } from './showName'
 
 /** What a new slot holds. */
@@ -36,7 +30,7 @@ const emptySlot = {
   unsure: false,
 }
 
-export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, events: Events, now: () => number): void {
+export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, holds: Holds, events: Events): void {
   const repository = {
     rooms: data.getRepository(roomEntity),
     workstations: data.getRepository(workstationEntity),
@@ -86,13 +80,6 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     return { key }
   })
 
-  api.on('GET /displays', () => summarizeDisplays(data, hub, now()))
-  api.on('GET /displays/:id', async (request): Promise<DisplayDetail> => {
-    const id = idOf(request)
-    const [display] = await summarizeDisplays(data, hub, now(), [id])
-    if (!display) throw new Refusal('not-found', `There is no display ${id}.`)
-    return { ...display, runs: await listRuns(data, { displayId: id, take: 50 }) }
-  })
   api.on('POST /displays', async (request, response) => {
     const input = validate(saveDisplaySchema, request.body)
     await mustExist(
@@ -123,18 +110,5 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, even
     return {}
   })
 
-  api.on('POST /displays/:id/name', (request) => showName(data, hub, idOf(request)))
-
-  api.on('GET /instruments', async (): Promise<Instrument[]> => {
-    const held = await data
-      .getRepository(runEntity)
-      .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
-    return (
-      await data.getRepository(instrumentEntity).find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
-    ).map(({ broughtBy: _broughtBy, ...i }) => ({
-      ...i,
-      workstationId: hub.workstationOfInstrument(i.serial),
-      runId: held.find((r) => r.instrumentId === i.id)?.id ?? null,
-    }))
-  })
+  api.on('POST /displays/:id/name', (request) => showName(data, hub, holds, idOf(request)))
 }

@@ -8,7 +8,7 @@ import { takeValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
 import { displayEntity, instrumentEntity, slotEntity, type SlotRow } from '../register/entities'
 import { nothingLater, runEntity, type RunRow } from '../runs/entities'
-import { logFault } from '../log'
+import { logFault } from '../data/log'
 import { judgeImport, type ReadingBlock } from './judgeImport'
 import type { ReviewServices } from './services'
 

@@ -8,7 +8,7 @@ import { nameOf } from '../drift/fleet'
 import { displayEntity, instrumentEntity, roomEntity, workstationEntity } from '../register/entities'
 import { stageEntity } from '../runs/entities'
 import { studioSettings } from '../studio/settings'
-import { version } from '../version'
+import { version } from '../data/version'
 import type { JudgedRun } from './judgedRun'
 import type { StoredReportFacts } from './reports'
 

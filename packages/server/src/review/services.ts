@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
 import type { ContentStore } from '../data/contents'
 import type { DriftKeeper } from '../drift/history'
-import type { Threads } from '../threads/threads'
+import type { Threads } from '../http/threads'
 
 /** What review works with. */
 export interface ReviewServices {

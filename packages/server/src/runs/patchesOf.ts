@@ -1,7 +1,7 @@
 import { checkPlans, provePatchesOf, type Patch } from '@bichroma/core'
 import type { RunPatches, StartRun } from '@bichroma/contract'
 import { Refusal } from '../http/problem'
-import type { Threads } from '../threads/threads'
+import type { Threads } from '../http/threads'
 import type { RunRow } from './entities'
 import { readOwnPatches } from './readOwnPatches'
 

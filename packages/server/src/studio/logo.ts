@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
 import type { ContentStore } from '../data/contents'
 import { Refusal } from '../http/problem'
-import type { Threads } from '../threads/threads'
+import type { Threads } from '../http/threads'
 import { settingEntity } from './entities'
 import { lookAtPicture, type Logo } from './lookAtPicture'
 

@@ -1,10 +1,10 @@
 import type { DataSource } from 'typeorm'
 import { studioSettingsSchema, usualSettings, validate, type StudioSettings, type yup } from '@bichroma/contract'
-import type { Events } from '../events'
-import type { Api } from '../http/api'
+import type { Events } from '../http/events'
+import type { Api } from '../access/api'
 import type { ContentStore } from '../data/contents'
 import { Refusal } from '../http/problem'
-import type { Threads } from '../threads/threads'
+import type { Threads } from '../http/threads'
 import { dropLogo, keepLogo, studioLogo } from './logo'
 import { settingEntity } from './entities'
 

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { roleCovers, usualSettings, type ProfilePolicy } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSession, useSettings } from '../api/queries'
-import { ProfileChoice } from '../runs/ProfileChoice'
+import { ProfileChoice } from '../parts/ProfileChoice'
 
 /** Makes a profile anew from what a run proved, without calibrating. */
 export function RebuildProfile({ runId, has }: { runId: number; has: boolean }) {

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { placeName } from '@bichroma/core'
 import type { RunReview } from '@bichroma/contract'
 import { formatDay } from '../parts/times'
-import { UniformityGrid } from './UniformityGrid'
+import { UniformityGrid } from '../charts/UniformityGrid'
 
 /** How even the screen is, from the newest uniformity run of the display. */
 export function ScreenMap({

@@ -1,8 +1,7 @@
 import { placeName, screenCentre, uniformityOf, uniformityPlaces, type PlaceFigure } from '@bichroma/core'
 import type { RunDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
-import { UniformityGrid } from '../review/UniformityGrid'
-import '../review/review.css'
+import { UniformityGrid } from '../charts/UniformityGrid'
 
 /** Places read so far, from the run's log. */
 function placesOf(run: RunDetail): readonly PlaceFigure[] {

@@ -8,7 +8,7 @@ import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { useInterface } from '../theme/useInterface'
-import { askToCall, canCall } from './useCalls'
+import { askToCall, canCall } from '../parts/useCalls'
 
 /** The word for each state of a run. */
 export const stateWords: Readonly<Record<RunState, string>> = {

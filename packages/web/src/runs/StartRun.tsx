@@ -32,7 +32,7 @@ import { formatDay } from '../parts/times'
 import { Rack } from '../register/Rack'
 import { HowMuch, type Effort } from './HowMuch'
 import { OutlookTable } from './OutlookTable'
-import { ProfileChoice } from './ProfileChoice'
+import { ProfileChoice } from '../parts/ProfileChoice'
 import { WhichPatches } from './WhichPatches'
 
 /** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */

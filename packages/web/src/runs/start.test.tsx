@@ -1,6 +1,6 @@
 import { markup, textOf } from '../test/markup'
 import { HowMuch } from './HowMuch'
-import { ProfileChoice } from './ProfileChoice'
+import { ProfileChoice } from '../parts/ProfileChoice'
 
 test('a sampling or a budget is chosen; a budget has its number and unit, and says what it is for', () => {
   const sampled = textOf(markup(<HowMuch sampling="usual" budget={null} onChange={() => {}} />))

@@ -1,4 +1,4 @@
-import { fitMatrixModel } from '../matrixModel'
+import { fitMatrixModel } from '../../characterization/matrixModel'
 import { expectSturdy } from '../../formats/test/malformed'
 import { readingsOf, testPanel } from '../../test/panel'
 import { curveFunction } from './curves'

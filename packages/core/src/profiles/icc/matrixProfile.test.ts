@@ -10,7 +10,7 @@ import { throughLittleCms } from '../../test/throughLittleCms'
 import { testPanel } from '../../test/panel'
 import { uniformFrom } from '../../random'
 import { writeMatrixProfile } from './matrixProfile'
-import { fitMatrixModel } from '../matrixModel'
+import { fitMatrixModel } from '../../characterization/matrixModel'
 import { profileDescription, profileFileName, profileNameProblem } from '../profileName'
 
 const emit = testPanel({ exponents: [2.2, 2.18, 2.24], coupling: 0.012 })

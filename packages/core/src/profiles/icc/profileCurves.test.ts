@@ -1,5 +1,5 @@
 import { characterize } from '../../characterization/characterize'
-import { fitMatrixModel } from '../matrixModel'
+import { fitMatrixModel } from '../../characterization/matrixModel'
 import { readingsOf, testPanel } from '../../test/panel'
 import { describeTag, whiteOfProfile } from './describeTag'
 import { writeMatrixProfile } from './matrixProfile'

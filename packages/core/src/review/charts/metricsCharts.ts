@@ -5,7 +5,7 @@ import { spectralLocus } from '../../color/spectralLocus'
 import { judgingWhite, patchDifference } from '../../aims/differenceFigures'
 import type { LimitRule } from '../../aims/limits'
 import type { Metrics } from '../../aims/metrics'
-import { cssOfLab } from '../cssOfLab'
+import { cssOfLab } from '../../color/cssOfLab'
 import { dot, drawing, frame, ink, line, polygon, rect, words, type Drawing } from './drawing'
 
 const size = { width: 250, height: 150 }

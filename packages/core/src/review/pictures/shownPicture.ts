@@ -8,7 +8,7 @@ import { convertXyzToLab, type Lab } from '../../color/lab'
 import { invert, multiply, multiplyVector, subtract, type Triple } from '../../color/matrix3'
 import { tabulate3d, type Table3D } from '../../tables/table3d'
 import { toneCurve } from '../../tone/toneResponse'
-import { screenOfLab } from '../cssOfLab'
+import { screenOfLab } from '../../color/cssOfLab'
 
 /** How a display answers a signal (0–1): XYZ in cd/m². */
 export type Shows = (signal: Triple) => XYZ

@@ -1,5 +1,5 @@
 import type { Verdict } from '../../aims/limits'
-import { formatDate, formatSigned, verdictWords } from '../figures'
+import { formatDate, formatSigned, verdictWords } from '../../aims/figures'
 import type { Block, ReportDocument } from './document'
 
 /** One slot of the fleet as it stood on a date. */

@@ -8,8 +8,8 @@ import { differenceLabels } from '../../color/differences'
 import { runKinds, stageLabels, type RunKind, type Stage } from '../../runs/stages'
 import { achievedRows, ruleRows } from '../achieved'
 import { chromaticityChart, greyChart, patchesChart, toneErrorChart } from '../charts/metricsCharts'
-import { cssOfLab } from '../cssOfLab'
-import { formatDate } from '../figures'
+import { cssOfLab } from '../../color/cssOfLab'
+import { formatDate } from '../../aims/figures'
 import type { Block, ReportDocument } from './document'
 
 /** What a run leaves behind as evidence of how its figures came about. */

@@ -1,4 +1,4 @@
-import { formatDate, verdictWords } from '../figures'
+import { formatDate, verdictWords } from '../../aims/figures'
 import { escapeXml } from '../charts/drawing'
 import { verdictShape } from '../charts/verdictShape'
 import type { Block, Cell, ReportDocument } from './document'

@@ -6,7 +6,7 @@ import type { CourierHub } from '../../couriers/hub'
 import type { ContentStore } from '../../data/contents'
 import { Refusal } from '../../http/problem'
 import { displayEntity, slotEntity } from '../../register/entities'
-import type { Threads } from '../../threads/threads'
+import type { Threads } from '../../http/threads'
 import { runEntity, type RunRow } from '../entities'
 import { fileProfile } from './fileProfile'
 

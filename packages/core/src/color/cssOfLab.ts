@@ -1,7 +1,7 @@
-import { convertChromaticityToXyz } from '../color/chromaticity'
-import { matrixOfPrimaries, standardPrimaries, standardWhites } from '../color/encodings'
-import { convertLabToXyz, type Lab } from '../color/lab'
-import { invert, multiplyVector, type Triple } from '../color/matrix3'
+import { convertChromaticityToXyz } from './chromaticity'
+import { matrixOfPrimaries, standardPrimaries, standardWhites } from './encodings'
+import { convertLabToXyz, type Lab } from './lab'
+import { invert, multiplyVector, type Triple } from './matrix3'
 import { toneCurve } from '../tone/toneResponse'
 
 const d65 = convertChromaticityToXyz(standardWhites.D65)

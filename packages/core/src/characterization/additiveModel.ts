@@ -1,6 +1,6 @@
 import { invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { fitMatrix } from '../tables/fitMatrix'
 import { monotoneCurve, type CurveFunction } from '../tone/monotoneCurve'
 

@@ -1,4 +1,4 @@
-import type { Verdict } from '../aims/limits'
+import type { Verdict } from './limits'
 
 /** The word of each verdict. */
 export const verdictWords: Readonly<Record<Verdict, string>> = {

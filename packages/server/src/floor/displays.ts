@@ -5,7 +5,7 @@ import type { DisplaySummary, JudgedSummary, Slot } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import type { CourierHub } from '../couriers/hub'
 import { runEntity } from '../runs/entities'
-import { displayEntity, slotEntity, workstationEntity, type DisplayRow } from './entities'
+import { displayEntity, slotEntity, workstationEntity, type DisplayRow } from '../register/entities'
 
 /** Displays with slots, verdicts and due lines as of `now`; all of them, or those given. */
 export async function summarizeDisplays(

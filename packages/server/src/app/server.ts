@@ -4,37 +4,39 @@ import type { AddressInfo } from 'node:net'
 import { join, resolve, sep } from 'node:path'
 import compression from 'compression'
 import express, { type Request } from 'express'
-import { Access, sessionMiddleware, signInLimit } from './access/access'
-import { aimRoutes } from './aims/routes'
-import { registerArrival } from './couriers/arrivals'
-import { contentRoutes } from './couriers/contentRoutes'
-import { CourierHub } from './couriers/hub'
-import { workstationOfKey } from './couriers/keys'
-import { workstationEntity } from './register/entities'
-import { ContentStore } from './data/contents'
-import { ownFolder } from './data/folderLock'
-import { openStore } from './data/store'
-import { DriftKeeper } from './drift/history'
-import { driftRoutes } from './drift/routes'
-import { Events } from './events'
-import { Api } from './http/api'
-import { problemHandler, Refusal } from './http/problem'
-import { pulseRoutes } from './pulse'
-import { forgetImports } from './review/importReadings'
-import { reviewRoutes } from './review/routes'
-import { correctionRoutes } from './register/corrections'
-import { roomRoutes } from './register/rooms'
-import { registerRoutes } from './register/routes'
-import { Rollout } from './rollout/rollout'
-import { rolloutRoutes } from './rollout/routes'
-import { RunEngine } from './runs/engine'
-import { RunLog } from './runs/runLog'
-import { outlookRoutes } from './runs/outlook'
-import { runRoutes } from './runs/routes'
-import { inlineSolver, type Solver } from './runs/solver'
-import { inlineThreads, type Threads } from './threads/threads'
-import { Holds } from './register/holds'
-import { settingRoutes } from './studio/settings'
+import { Access, sessionMiddleware, signInLimit } from '../access/access'
+import { aimRoutes } from '../aims/routes'
+import { registerArrival } from '../register/arrivals'
+import { contentRoutes } from '../couriers/contentRoutes'
+import { CourierHub } from '../couriers/hub'
+import { workstationOfKey } from '../register/courierKeys'
+import { workstationEntity } from '../register/entities'
+import { ContentStore } from '../data/contents'
+import { ownFolder } from '../data/folderLock'
+import { openStore } from './store'
+import { DriftKeeper } from '../drift/history'
+import { driftRoutes } from '../drift/routes'
+import { Events } from '../http/events'
+import { Api } from '../access/api'
+import { problemHandler, Refusal } from '../http/problem'
+import { floorRoutes } from '../floor/routes'
+import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
+import { displaysJudgedBy } from '../register/displaysJudgedBy'
+import { forgetImports } from '../review/importReadings'
+import { reviewRoutes } from '../review/routes'
+import { correctionRoutes } from '../register/corrections'
+import { roomRoutes } from '../register/rooms'
+import { registerRoutes } from '../register/routes'
+import { Rollout } from '../rollout/rollout'
+import { rolloutRoutes } from '../rollout/routes'
+import { RunEngine } from '../runs/engine'
+import { RunLog } from '../runs/runLog'
+import { outlookRoutes } from '../runs/outlook'
+import { runRoutes } from '../runs/routes'
+import { inlineSolver, type Solver } from '../runs/solver'
+import { inlineThreads, type Threads } from '../http/threads'
+import { Holds } from '../register/holds'
+import { settingRoutes } from '../studio/settings'
 
 export interface ServerOptions {
   /** Folder of everything that is kept. */
@@ -134,14 +136,18 @@ async function openStudio(
   const access = new Access(data, (session) => events.signedOut(session))
   const solver = options.solver ?? inlineSolver
   const threads = options.threads ?? inlineThreads
-  const holds = new Holds()
+  const holds = new Holds((held) => heldByRuns(data, held))
+  const keyOwner = (key: string) => workstationOfKey(data, key)
   const drift = new DriftKeeper(data, now)
 
-  const hub: CourierHub = new CourierHub((key) => workstationOfKey(data, key), {
+  const hub: CourierHub = new CourierHub(keyOwner, {
     arrived: async (workstationId, hello) => {
-      await registerArrival(data, workstationId, hello, now(), (serial) => {
-        const holder = hub.workstationOfInstrument(serial)
-        return holder !== null && holder !== workstationId
+      await registerArrival(data, workstationId, hello, now(), {
+        elsewhere: (serial) => {
+          const holder = hub.workstationOfInstrument(serial)
+          return holder !== null && holder !== workstationId
+        },
+        readWith: (id) => runsReadWith(data, id),
       })
       // Once the hub has taken the connection in, whatever waited for this workstation goes on.
       setImmediate(() => {
@@ -184,17 +190,17 @@ async function openStudio(
 
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
-  registerRoutes(api, data, hub, events, now)
+  registerRoutes(api, data, hub, holds, events)
   roomRoutes(api, data, hub, holds, events, now)
   correctionRoutes(api, data, hub, holds, now, () => events.changed('register'))
-  aimRoutes(api, data, events, now)
+  aimRoutes(api, data, (id) => displaysJudgedBy(data, id), events, now)
   settingRoutes(api, data, contents, threads, events)
   runRoutes(api, { data, hub, engine, contents, threads, changed: () => events.changed('runs') })
   outlookRoutes(api, data, hub)
   reviewRoutes(api, { data, contents, threads, drift, now, changed: () => events.changed('runs', 'register') })
   driftRoutes(api, data, now)
   rolloutRoutes(api, data, hub, rollout)
-  pulseRoutes(api, data, hub, engine, now)
+  floorRoutes(api, data, hub, engine, now)
   api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
@@ -205,7 +211,7 @@ async function openStudio(
     response.set({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
     next()
   })
-  app.use('/courier/contents', contentRoutes(data, contents, hub, now))
+  app.use('/courier/contents', contentRoutes(data, contents, hub, keyOwner, now))
   app.use('/api', sameOriginOnly)
   app.use('/api', sessionMiddleware(data, options.dataDir, now))
   // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.

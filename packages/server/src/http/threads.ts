@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina'
-import { Refusal } from '../http/problem'
+import { Refusal } from './problem'
 
 /** Work that may take its time: a function by its name among the thread's tasks, of and to what can be copied. */
 type Task<A extends readonly unknown[], R> = (...args: A) => R | Promise<R>

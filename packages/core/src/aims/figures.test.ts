@@ -1,4 +1,4 @@
-import { cssOfLab } from './cssOfLab'
+import { cssOfLab } from '../color/cssOfLab'
 import { formatDate, formatLuminance, formatSigned, formatTemperature } from './figures'
 
 test('figures carry the digits they deserve', () => {

@@ -1,4 +1,4 @@
-import { storeFault } from './data/storeFault'
+import { storeFault } from './storeFault'
 
 /** Writes down what nobody foresaw, with what was being done; a fault of the disk in one line, as it is told elsewhere. */
 export function logFault(doing: string, error: unknown): void {

@@ -1,8 +1,8 @@
 import { Router, type Request, type Response } from 'express'
 import type { Account } from '@bichroma/contract'
 import { roleCovers } from '@bichroma/contract'
-import { routeRoles, type RouteName } from '../access/routeRoles'
-import { Refusal } from './problem'
+import { routeRoles, type RouteName } from './routeRoles'
+import { Refusal } from '../http/problem'
 
 export interface ApiRequest extends Request {
   /** The account signed in; routes for anyone may find none. */

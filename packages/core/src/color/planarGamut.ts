@@ -1,5 +1,5 @@
-import { convertChromaticityToUv, type Chromaticity } from '../color/chromaticity'
-import type { Primaries } from '../color/encodings'
+import { convertChromaticityToUv, type Chromaticity } from './chromaticity'
+import type { Primaries } from './encodings'
 import { areaOf, intersectConvex, type Point } from './polygon'
 
 /** The chromaticity diagrams in which areas are compared. */

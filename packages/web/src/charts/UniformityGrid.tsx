@@ -1,4 +1,5 @@
 import { formatSigned, placeName, uniformitySide, type PlaceFigure } from '@bichroma/core'
+import './screengrid.css'
 
 /** Luminance off the centre (%) and Δu′v′ at which a place is drawn at its strongest. */
 const strongest = { luminance: 15, uv: 0.01 }

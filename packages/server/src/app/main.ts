@@ -1,9 +1,9 @@
 import { parseArgs } from 'node:util'
-import { storeFault, StoreRefusal } from './data/storeFault'
-import { logFault } from './log'
+import { storeFault, StoreRefusal } from '../data/storeFault'
+import { logFault } from '../data/log'
 import { startServer, type RunningServer } from './server'
-import { threadedSolver } from './runs/solver'
-import { workerThreads } from './threads/threads'
+import { threadedSolver } from '../runs/solver'
+import { workerThreads } from '../http/threads'
 
 /** Wall time in which a server that is to end lets go of what it does, ms. */
 const closingMs = 8000
@@ -54,8 +54,8 @@ async function main() {
     port,
     host: values.host,
     webDir: values.web,
-    solver: threadedSolver(new URL('./runs/solverWorker.ts', import.meta.url).href),
-    threads: workerThreads(new URL('./threads/threadWorker.ts', import.meta.url).href),
+    solver: threadedSolver(new URL('../runs/solverWorker.ts', import.meta.url).href),
+    threads: workerThreads(new URL('./threadWorker.ts', import.meta.url).href),
   })
   console.log(JSON.stringify({ url: running.url }))
 }

@@ -1,7 +1,7 @@
 import { invert, multiplyVector, type Matrix3 } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import type { CurveFunction } from '../tone/monotoneCurve'
-import type { PatchReading } from '../aims/metrics'
+import type { PatchReading } from '../color/patchReading'
 import { fitAdditiveModel } from './additiveModel'
 
 /** A display as a matrix profile sees it: XYZ = matrix · (curve(r), curve(g), curve(b)), black included in the curves. */

@@ -1,6 +1,6 @@
 import { createHash, randomBytes } from 'node:crypto'
 import type { DataSource } from 'typeorm'
-import { workstationEntity } from '../register/entities'
+import { workstationEntity } from './entities'
 
 const hashOf = (key: string) => createHash('sha256').update(key).digest('hex')
 

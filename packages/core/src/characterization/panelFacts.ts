@@ -1,9 +1,9 @@
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
 import { standardPrimaries, type Primaries } from '../color/encodings'
 import { subtract, type Triple } from '../color/matrix3'
-import { readingOf } from '../profiles/additiveModel'
-import type { AimPrimaries, PanelFacts } from './aim'
-import type { PatchReading } from './metrics'
+import { readingOf } from './additiveModel'
+import type { AimPrimaries, PanelFacts } from '../aims/aim'
+import type { PatchReading } from '../color/patchReading'
 
 const hues = { red: [1, 0, 0], green: [0, 1, 0], blue: [0, 0, 1] } as const
 

@@ -1,31 +1,37 @@
 import { In, IsNull, Not, type DataSource } from 'typeorm'
 import type { Hello } from '@bichroma/contract'
-import { displayEventEntity } from '../drift/entities'
 import {
   correctionEntity,
   displayEntity,
+  displayEventEntity,
   instrumentEntity,
   roomLightEntity,
   workstationEntity,
-} from '../register/entities'
-import { runEntity } from '../runs/entities'
+} from './entities'
 
 /** Instruments that a workstation brought and nothing was ever read with: more of them than this are forgotten, oldest first. */
 const mostUnused = 16
 /** A courier's clock may be a little ahead. */
 const aheadMs = 86_400_000
 
+/** What others know of instruments. */
+export interface ArrivalFacts {
+  /** Another courier has it plugged in, by its serial number. */
+  readonly elsewhere: (serial: string) => boolean
+  /** A run read with it, by its number. */
+  readonly readWith: (instrumentId: number) => Promise<boolean>
+}
+
 /**
  * Takes what a courier says of itself into the register: when it was seen, its instruments, firmware of its displays. It
- * speaks for its own workstation's displays only, and for instruments that no other courier has plugged in
- * (`elsewhere`); a certificate goes forward only, and not past today.
+ * speaks for its own workstation's displays only, and for instruments that no other courier has plugged in; a certificate goes forward only, and not past today.
  */
 export async function registerArrival(
   data: DataSource,
   workstationId: number,
   hello: Hello,
   now: number,
-  elsewhere: (serial: string) => boolean,
+  { elsewhere, readWith }: ArrivalFacts,
 ): Promise<void> {
   await data
     .getRepository(workstationEntity)
@@ -57,11 +63,17 @@ export async function registerArrival(
     data,
     workstationId,
     hello.instruments.map((i) => i.serial),
+    readWith,
   )
 }
 
 /** So that a courier which makes instruments up does not fill the register with them. */
-async function forgetUnused(data: DataSource, workstationId: number, plugged: readonly string[]): Promise<void> {
+async function forgetUnused(
+  data: DataSource,
+  workstationId: number,
+  plugged: readonly string[],
+  readWith: ArrivalFacts['readWith'],
+): Promise<void> {
   const instruments = data.getRepository(instrumentEntity)
   const brought = await instruments.find({
     select: { id: true, serial: true },
@@ -71,7 +83,7 @@ async function forgetUnused(data: DataSource, workstationId: number, plugged: re
   let unused = 0
   for (const { id } of brought.length + plugged.length > mostUnused ? brought : []) {
     const used =
-      (await data.getRepository(runEntity).existsBy({ instrumentId: id })) ||
+      (await readWith(id)) ||
       (await data.getRepository(roomLightEntity).existsBy({ instrumentId: id })) ||
       (await data.getRepository(correctionEntity).existsBy([{ instrumentId: id }, { referenceId: id }]))
     if (!used && ++unused + plugged.length > mostUnused) await instruments.delete({ id, broughtBy: Not(IsNull()) })

@@ -7,6 +7,7 @@ import { aimEntity, limitsEntity } from '../aims/entities'
 import {
   correctionEntity,
   displayEntity,
+  displayEventEntity,
   instrumentEntity,
   roomEntity,
   roomLightEntity,
@@ -16,16 +17,16 @@ import {
 import { placementEntity } from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
-import { displayEventEntity, driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
+import { driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
 import { courierContentEntity } from '../couriers/entities'
-import { contentEntity } from './contentEntity'
-import { FourthMigration1764200000000 } from './fourthMigration'
-import { FirstMigration1764000000000 } from './firstMigration'
-import { SecondMigration1764050000000 } from './secondMigration'
-import { ThirdMigration1764140000000 } from './thirdMigration'
-import { FifthMigration1764300000000 } from './fifthMigration'
-import { inspectStore } from './inspectStore'
-import { storeFault, StoreRefusal } from './storeFault'
+import { contentEntity } from '../data/contentEntity'
+import { FourthMigration1764200000000 } from './migrations/fourthMigration'
+import { FirstMigration1764000000000 } from './migrations/firstMigration'
+import { SecondMigration1764050000000 } from './migrations/secondMigration'
+import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
+import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { inspectStore } from '../data/inspectStore'
+import { storeFault, StoreRefusal } from '../data/storeFault'
 
 /** In the order in which they are run. */
 const migrations = [
