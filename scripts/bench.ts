@@ -31,6 +31,7 @@ import {
 } from '@bichroma/core'
 import { deviceLink } from './bench/lcmsLink'
 import { benchDrift } from './bench/drift'
+import { benchFleet } from './bench/fleetReads'
 import { benchPictures } from './bench/pictures'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
@@ -199,6 +200,11 @@ if (wants('build')) {
 note(
   `Node.js ${process.version}, ${/model name\s*:\s*(.*)/.exec(readFileSync('/proc/cpuinfo', 'utf8'))?.[1] ?? 'unknown processor'}`,
 )
+if (wants('fleet')) {
+  console.log('\nA fleet of 10,000 displays and 600,000 validations, as the server answers')
+  await benchFleet()
+}
+
 if (wants('drift')) {
   console.log('\nDrift of 1,000 displays and 60,000 validations, as the server answers')
   await benchDrift()

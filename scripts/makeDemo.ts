@@ -274,6 +274,8 @@ export async function makeDemo(
   const server = await startServer({
     dataDir: join(folder, 'data'),
     now: clock.now,
+    // A studio that is left half made is made again.
+    durable: false,
     // Hands of this history need no time to turn anything.
     gaugeMs: 1,
     solver: threadedSolver(new URL('../packages/server/src/runs/solverWorker.ts', import.meta.url).href, 2),

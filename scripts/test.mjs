@@ -80,6 +80,7 @@ step(
   },
 )
 buildWeb()
+step('first paint', 'node', ['scripts/firstPaint.mjs'])
 step('end-to-end tests', 'npx', ['playwright', 'test', '--reporter=list,json'], {
   env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json') },
   count: () => {

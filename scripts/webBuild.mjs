@@ -12,7 +12,10 @@ const newest = (folder) =>
 
 /** Builds the web application when it is missing or older than what it is made of. */
 export function buildWeb() {
-  const sources = Math.max(...['packages/web/src', 'packages/core/src', 'packages/contract/src'].map(newest))
+  const sources = Math.max(
+    statSync('packages/web/vite.config.ts').mtimeMs,
+    ...['packages/web/src', 'packages/core/src', 'packages/contract/src'].map(newest),
+  )
   if (existsSync(`${web}/index.html`) && statSync(`${web}/index.html`).mtimeMs >= sources) return
   console.log('Building the web application…')
   must('npm', ['run', '-s', 'build'])

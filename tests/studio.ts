@@ -24,6 +24,8 @@ const serverOptions = (folder: string, clock: BenchClock): ServerOptions => ({
   now: () => Math.floor(clock.now()),
   gaugeMs: 1,
   graceMs: 150,
+  // Nobody cuts the power of a test but tests/powerCut.test.ts.
+  durable: false,
 })
 
 /** A server and a bench in this process, with one workstation registered and connected; everything in a folder of its own. */

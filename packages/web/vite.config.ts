@@ -4,7 +4,7 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [react()],
   root: import.meta.dirname,
-  build: { outDir: 'dist', chunkSizeWarningLimit: 2500 },
+  build: { outDir: 'dist', manifest: true },
   // For work on the interface alone: the server runs beside it.
   server: { proxy: { '/api': process.env.BICHROMA_SERVER ?? 'http://127.0.0.1:4610' } },
 })

@@ -26,7 +26,7 @@ export async function benchDrift(): Promise<void> {
     const first = await startServer({ dataDir: folder, now: () => now })
     await first.access.addAccount('bench', 'Bench', 'administrator', 'a-large-fleet')
     await first.close()
-    fillFleet(folder, { displays, validations, now })
+    fillFleet(folder, { displays, validations, now, due: true })
     const store = await openStore(folder)
     const anew = await timed(async () => {
       for (let d = 1; d <= displays; d++) await refreshSlotDrift(store, d, 1, now)

@@ -8,7 +8,25 @@ const day = 86_400_000
 /** Fills the store of a folder with so many displays and validations; returns the ids of the displays. */
 export function fillFleet(
   folder: string,
-  { displays, validations, now }: { displays: number; validations: number; now: number },
+  {
+    displays,
+    validations,
+    now,
+    slots = 1,
+    placements = 0,
+    due = false,
+  }: {
+    displays: number
+    /** In all, each of a display's first slot. */
+    validations: number
+    now: number
+    /** Of each display. */
+    slots?: number
+    /** Of each display; all but the last are withdrawn. */
+    placements?: number
+    /** Trends are still to be worked out. */
+    due?: boolean
+  },
 ) {
   const store = new Database(join(folder, 'bichroma.sqlite'))
   const uniform = uniformFrom(3)
@@ -38,10 +56,16 @@ export function fillFleet(
       'display',
       'id,name,maker,model,serial,firmware,panel_kind,workstation_id,limits_id,check_every_days,slots,active_slot',
     )
-    const slot = insert('slot', 'display_id,number,label,aim')
+    const slot = insert('slot', 'display_id,number,label,aim,judged_run_id')
+    const placement = insert(
+      'placement',
+      'display_id,workstation_id,run_id,profile_hash,file_name,description,scope,state,requested_at,account_id,placed_at,verified_at,path',
+    )
+    const profile = 'a'.repeat(64)
+    if (placements) insert('content', 'hash,bytes,created_at').run(profile, Buffer.from('profile'), now)
     const run = insert(
       'run',
-      'id,display_id,slot,kind,label,aim,limits,instrument_id,account_id,state,stage,started_at,ended_at,summary',
+      'id,display_id,slot,kind,label,aim,limits,instrument_id,account_id,state,stage,started_at,ended_at,summary,profile_hash',
     )
     const validation = insert(
       'validation',
@@ -52,7 +76,7 @@ export function fillFleet(
     for (let d = 1; d <= displays; d++) {
       workstation.run(d, `desk-${d}`, 1 + (d % 20), 'linux', '12')
       display.run(d, `Desk ${d}`, 'Quillon', models[d % models.length], `S-${d}`, '1', 'white-led', d, 2, 28, 1, 1)
-      slot.run(d, 1, 'Atlas web', JSON.stringify(aim))
+      if (due) insert('drift_due', 'display_id,slot').run(d, 1)
       const loss = 0.002 + 0.006 * uniform()
       for (let i = 0; i < each; i++) {
         const at = now - (each - i) * 30 * day
@@ -98,6 +122,7 @@ export function fillFleet(
           at,
           at,
           JSON.stringify(summary),
+          placements && calibrated ? profile : null,
         )
         validation.run(
           runId,
@@ -112,6 +137,12 @@ export function fillFleet(
           'within',
           JSON.stringify(figures),
         )
+      }
+      for (let n = 1; n <= slots; n++) slot.run(d, n, 'Atlas web', JSON.stringify(aim), n === 1 ? runId : null)
+      for (let n = 1; n <= placements; n++) {
+        const state = n < placements ? 'withdrawn' : 'in force'
+        const at = now - (placements - n) * 30 * day
+        placement.run(d, d, runId, profile, `Desk-${d}.icc`, 'Atlas web', 'machine', state, at, 1, at, at, '/usr/share')
       }
     }
   })()

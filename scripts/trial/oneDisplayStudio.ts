@@ -54,7 +54,12 @@ export class OneDisplayStudio {
   }: TrialSetting): Promise<OneDisplayStudio> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
     const clock = new BenchClock(Infinity, at)
-    const server = await startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()), gaugeMs: 1 })
+    const server = await startServer({
+      dataDir: join(folder, 'data'),
+      now: () => Math.floor(clock.now()),
+      gaugeMs: 1,
+      durable: false,
+    })
     await server.access.addAccount(account.login, account.name, 'administrator', account.password)
     const client = new ApiClient(server.url)
     await client.signIn(account.login, account.password)

@@ -1,23 +1,29 @@
+import { lazy, type ComponentType } from 'react'
 import { Link, Route, Routes } from 'react-router'
 import { useSession } from './api/queries'
 import { SignIn } from './access/SignIn'
-import { AimsPage } from './aims/AimsPage'
-import { DriftPage } from './drift/DriftPage'
-import { SlotDriftPage } from './drift/SlotDriftPage'
 import { Floor } from './floor/Floor'
 import { Frame } from './parts/Frame'
 import { Loaded } from './parts/Loaded'
-import { DisplayPage } from './register/DisplayPage'
-import { RegisterPage } from './register/RegisterPage'
-import { ComparePage } from './review/ComparePage'
-import { ProfileInspector } from './review/ProfileInspector'
-import { ReviewList } from './review/ReviewList'
-import { ReviewPage } from './review/ReviewPage'
-import { RolloutPage } from './rollout/RolloutPage'
-import { RoundsPage } from './rounds/RoundsPage'
-import { RunSheet } from './runs/RunSheet'
-import { RunsPage } from './runs/RunsPage'
-import { StartRun } from './runs/StartRun'
+
+/** A view that comes when it is opened: signing in and Floor need none of it. */
+const view = <K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) =>
+  lazy(() => load().then((module) => ({ default: module[name] })))
+
+const AimsPage = view(() => import('./aims/AimsPage'), 'AimsPage')
+const ComparePage = view(() => import('./review/ComparePage'), 'ComparePage')
+const DisplayPage = view(() => import('./register/DisplayPage'), 'DisplayPage')
+const DriftPage = view(() => import('./drift/DriftPage'), 'DriftPage')
+const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
+const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage')
+const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
+const ReviewPage = view(() => import('./review/ReviewPage'), 'ReviewPage')
+const RolloutPage = view(() => import('./rollout/RolloutPage'), 'RolloutPage')
+const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
+const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
+const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
+const SlotDriftPage = view(() => import('./drift/SlotDriftPage'), 'SlotDriftPage')
+const StartRun = view(() => import('./runs/StartRun'), 'StartRun')
 
 /** Which view belongs to which address; signing in comes before all of them. */
 export function Areas() {

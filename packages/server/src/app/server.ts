@@ -52,6 +52,8 @@ export interface ServerOptions {
   readonly threads?: Threads
   /** In place of better-sqlite3, for tests of disks that fail. */
   readonly storeDriver?: unknown
+  /** False leaves it to the system when commits reach the disk; true unless given. See StoreOptions. */
+  readonly durable?: boolean
   /** Wall time for which a run that starts waits for a courier that has just gone, ms; 10 s unless given. */
   readonly graceMs?: number
   /** Wall time between two looks at what hands do at a display, ms; 700 unless given. */
@@ -68,17 +70,24 @@ export interface RunningServer {
   close(): Promise<void>
 }
 
-/** What stands in for the application until it is there. */
-const notYet: RequestListener = (_request, response) => {
-  response.writeHead(503, { 'content-type': 'application/problem+json', 'retry-after': '1' })
-  response.end(
-    JSON.stringify({
-      type: '/problems/unavailable',
-      title: 'Not possible for a while',
-      status: 503,
-      detail: 'Bichroma is starting. Try again in a moment.',
-    }),
-  )
+/** Requests that may wait while the server starts. */
+const mostWaiting = 200
+
+/** The port's own answer: whoever comes while the server starts waits until it has. */
+class Door {
+  private app: RequestListener | null = null
+  private readonly waiting: Parameters<RequestListener>[] = []
+
+  readonly answer: RequestListener = (request, response) => {
+    if (this.app) return this.app(request, response)
+    if (this.waiting.length < mostWaiting) this.waiting.push([request, response])
+    else response.writeHead(503, { 'retry-after': '1' }).end('Bichroma is starting. Try again in a moment.')
+  }
+
+  open(app: RequestListener): void {
+    this.app = app
+    for (const [request, response] of this.waiting.splice(0)) if (!response.destroyed) app(request, response)
+  }
 }
 
 /**
@@ -88,8 +97,8 @@ const notYet: RequestListener = (_request, response) => {
 export async function startServer(options: ServerOptions): Promise<RunningServer> {
   const now = options.now ?? Date.now
   const lock = ownFolder(options.dataDir, now)
-  const door: { answer: RequestListener } = { answer: notYet }
-  const server = createServer((request, response) => door.answer(request, response))
+  const door = new Door()
+  const server = createServer(door.answer)
   // Longer than clients keep an idle connection: one that is closed while it is being used again would fail.
   server.keepAliveTimeout = 65_000
   try {
@@ -128,9 +137,9 @@ async function openStudio(
   options: ServerOptions,
   now: () => number,
   server: Server,
-  door: { answer: RequestListener },
+  door: Door,
 ): Promise<Omit<RunningServer, 'url'>> {
-  const data = await openStore(options.dataDir, { driver: options.storeDriver })
+  const data = await openStore(options.dataDir, { driver: options.storeDriver, durable: options.durable })
   const events = new Events()
   const contents = new ContentStore(data, now)
   const access = new Access(data, (session) => events.signedOut(session))
@@ -251,8 +260,8 @@ async function openStudio(
     )
   }
   app.use(problemHandler)
-  door.answer = app
   hub.attach(server)
+  door.open(app)
 
   return {
     access,

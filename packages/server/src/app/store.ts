@@ -47,13 +47,15 @@ const busyMs = 40
 export interface StoreOptions {
   /** In place of better-sqlite3, for tests of disks that fail. */
   readonly driver?: unknown
+  /** False leaves it to the system when commits reach the disk: for studios that are made in one go, and made again if not. */
+  readonly durable?: boolean
 }
 
 /**
  * Opens the store in a folder (made when absent), in WAL mode with every commit on the disk before it is told of, and
  * brings it up to date by migrations. Throws StoreRefusal for a store that cannot be used.
  */
-export async function openStore(folder: string, { driver }: StoreOptions = {}): Promise<DataSource> {
+export async function openStore(folder: string, { driver, durable = true }: StoreOptions = {}): Promise<DataSource> {
   mkdirSync(folder, { recursive: true })
   const database = join(folder, 'bichroma.sqlite')
   inspectStore(
@@ -68,7 +70,7 @@ export async function openStore(folder: string, { driver }: StoreOptions = {}): 
     timeout: busyMs,
     prepareDatabase: (connection: { pragma(text: string): unknown }) => {
       // A reading that was acknowledged outlives a power cut: WAL alone promises that only with FULL.
-      connection.pragma('synchronous = FULL')
+      connection.pragma(`synchronous = ${durable ? 'FULL' : 'OFF'}`)
     },
     entities: [
       accountEntity,

@@ -2,6 +2,7 @@ import { useEffect } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
 import type { RunDetail, ServerEvent, Topic } from '@bichroma/contract'
 import { makeStale } from './makeStale'
+import { openStream } from './openStream'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
@@ -16,15 +17,19 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
 export function useServerEvents(): void {
   const client = useQueryClient()
   useEffect(() => {
-    const source = new EventSource('/api/events')
     let opened = false
-    source.onopen = () => {
-      // After a break anything may have changed.
-      if (opened) void makeStale(client)
-      opened = true
-    }
-    source.onmessage = ({ data }) => {
-      const event = JSON.parse(data as string) as ServerEvent
+    return openStream('/api/events', {
+      onOpen: () => {
+        // After a break anything may have changed.
+        if (opened) void makeStale(client)
+        opened = true
+      },
+      // Whoever was signed out elsewhere is shown so.
+      onRefused: () => void makeStale(client, ['session']),
+      onMessage: (data) => take(JSON.parse(data) as ServerEvent),
+    })
+
+    function take(event: ServerEvent) {
       if (event.type === 'changed') {
         for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) void makeStale(client, [first])
         return
@@ -37,6 +42,5 @@ export function useServerEvents(): void {
       })
       if (live.state !== 'running') void makeStale(client, ['runs'])
     }
-    return () => source.close()
   }, [client])
 }

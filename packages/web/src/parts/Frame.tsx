@@ -1,12 +1,14 @@
 import { Button } from 'antd'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { NavLink, Outlet, useNavigate } from 'react-router'
+import { Suspense } from 'react'
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { useDisplays, useRollout, useSend, useSession } from '../api/queries'
 import { useServerEvents } from '../api/useServerEvents'
 import { ask } from '../api/client'
 import { useCalls } from './useCalls'
 import { useInterface } from '../theme/useInterface'
 import { areas } from './areas'
+import { Arriving } from './Arriving'
 import { CommandPalette } from './CommandPalette'
 import { KeysHelp } from './KeysHelp'
 import { Mark } from './mark'
@@ -17,6 +19,7 @@ export function Frame() {
   useServerEvents()
   useCalls()
   const navigate = useNavigate()
+  const { pathname } = useLocation()
   const { theme, setTheme, setPaletteOpen, setKeysOpen } = useInterface()
   const account = useSession().data?.account
   const signOut = useSend(() => ask('DELETE', '/session'))
@@ -73,7 +76,17 @@ export function Frame() {
         </div>
       </nav>
       <main className="area">
-        <Outlet />
+        <Arriving key={pathname.split('/')[1]}>
+          <Suspense
+            fallback={
+              <div className="none" role="status">
+                Loading…
+              </div>
+            }
+          >
+            <Outlet />
+          </Suspense>
+        </Arriving>
       </main>
       <PulseLine />
       <CommandPalette />
