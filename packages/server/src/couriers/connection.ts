@@ -2,6 +2,7 @@ import type { WebSocket } from 'ws'
 import {
   commands,
   fits,
+  InvalidInput,
   progressSchema,
   resultSchema,
   validate,
@@ -94,10 +95,13 @@ export class Connection {
       }
       return reject(new DeviceRefusal(kind, sentence))
     }
-    const value = message.value ?? {}
-    const schema = commands[name].result as yup.Schema
-    if (fits(schema, value)) resolve({ value: validate(schema, value), tookMs: message.tookMs })
-    else reject(nonsense(name))
+    try {
+      const value = validate(commands[name].result as yup.Schema, message.value ?? {})
+      resolve({ value, tookMs: message.tookMs })
+    } catch (error) {
+      if (!(error instanceof InvalidInput)) throw error
+      reject(nonsense(name))
+    }
   }
 
   /** Whether a command that is under way names these contents. */

@@ -1,13 +1,30 @@
 import type { DataSource } from 'typeorm'
-import { In, IsNull } from 'typeorm'
-import { dueLine, dueState, heldStates, runKindNames, runKinds, verdictNow, type LastJudged } from '@bichroma/core'
+import { In } from 'typeorm'
+import { dueLine, dueState, runKindNames, runKinds, verdictNow, type Aim, type LastJudged } from '@bichroma/core'
 import type { DisplaySummary, JudgedSummary, Slot } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import type { CourierHub } from '../couriers/hub'
-import { runEntity } from '../runs/entities'
-import { displayEntity, slotEntity, workstationEntity, type DisplayRow } from '../register/entities'
+import { displayEntity, type DisplayRow } from '../register/entities'
+import { runEntity, type RunRow } from '../runs/entities'
+import { isHeld } from '../runs/heldByRuns'
 
-/** Displays with slots, verdicts and due lines as of `now`; all of them, or those given. */
+type Summary = RunRow['summary']
+
+/** A slot with its judgement, as one query gives both. */
+interface JudgedSlot {
+  displayId: number
+  number: number
+  label: string | null
+  aim: string | null
+  writtenAt: number | null
+  tablesHash: string | null
+  unsure: number
+  summary: string | null
+  /** Number of the account whose run wrote it last; a run that was taken back wrote nothing. */
+  writer: number | null
+}
+
+/** Displays with slots, verdicts and due lines as of `now`; all of them, or those given (a few hundred at most). */
 export async function summarizeDisplays(
   data: DataSource,
   hub: CourierHub,
@@ -17,58 +34,61 @@ export async function summarizeDisplays(
   const displays = await data
     .getRepository(displayEntity)
     .find({ where: only ? { id: In([...only]) } : {}, order: { id: 'ASC' } })
-  const workstations = new Map((await data.getRepository(workstationEntity).find()).map((w) => [w.id, w]))
-  const slots = await data
-    .getRepository(slotEntity)
-    .find({ where: { displayId: In(displays.map((d) => d.id)) }, order: { number: 'ASC' } })
-  const judgedIds = slots.flatMap((s) => (s.judgedRunId === null ? [] : [s.judgedRunId]))
-  const judged = new Map(
+  const roomOf = new Map(
     (
-      await data.getRepository(runEntity).find({ select: { id: true, summary: true }, where: { id: In(judgedIds) } })
-    ).map((r) => [r.id, r.summary]),
+      await data.query<{ id: number; roomId: number }[]>(
+        `SELECT display.id AS id, workstation.room_id AS roomId FROM display JOIN workstation ON workstation.id = display.workstation_id
+         ${placesOf('display.id', only)}`,
+        [...(only ?? [])],
+      )
+    ).map((r) => [r.id, r.roomId]),
   )
+  const racks = new Map<number, JudgedSlot[]>()
+  for (const slot of await data.query<JudgedSlot[]>(
+    `SELECT slot.display_id AS displayId, number, slot.label AS label, slot.aim AS aim, written_at AS writtenAt,
+       slot.tables_hash AS tablesHash, unsure, run.summary AS summary,
+       -- The plus keeps the store from looking for the many runs that are done, instead of the few of this slot.
+       (SELECT account_id FROM run AS wrote WHERE wrote.display_id = slot.display_id AND wrote.slot = slot.number
+          AND kind IN (${writing.join(', ')}) AND +state = 'done' AND taken_back_at IS NULL ORDER BY id DESC LIMIT 1) AS writer
+     FROM slot LEFT JOIN run ON run.id = slot.judged_run_id
+     ${placesOf('slot.display_id', only)} ORDER BY slot.display_id, number`,
+    [...(only ?? [])],
+  )) {
+    const rack = racks.get(slot.displayId)
+    if (rack) rack.push(slot)
+    else racks.set(slot.displayId, [slot])
+  }
   const held = new Map(
     (
-      await data
-        .getRepository(runEntity)
-        .find({ select: { id: true, displayId: true }, where: { state: In([...heldStates]) } })
+      await data.getRepository(runEntity).find({ select: { id: true, displayId: true }, where: { state: isHeld() } })
     ).map((r) => [r.displayId, r.id]),
   )
-  const writers = await writersOf(
-    data,
-    displays.map((d) => d.id),
-  )
+  const names = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
   return displays.map((display) => {
     const here = hub.displayOf(display.workstationId, display.serial)
-    const rack = slots
-      .filter((s) => s.displayId === display.id)
-      .map((s): Slot => {
-        const last = s.judgedRunId === null ? null : (judged.get(s.judgedRunId) ?? null)
-        return {
-          number: s.number,
-          label: s.label,
-          aim: s.aim,
-          writtenAt: s.writtenAt,
-          writtenBy: s.label === null ? null : (writers.get(`${display.id} ${s.number}`) ?? null),
-          preset: here?.presets[s.number - 1] ?? null,
-          tablesHash: s.tablesHash,
-          active: s.number === display.activeSlot,
-          unsure: s.unsure,
-          judged:
-            s.unsure || !last
-              ? null
-              : ({ ...last, verdict: verdictNow(last, display.checkEveryDays, now) } satisfies JudgedSummary),
-        }
-      })
-    const active = slots.find((s) => s.displayId === display.id && s.number === display.activeSlot)
-    const last: LastJudged | null =
-      active?.judgedRunId && !active.unsure ? (judged.get(active.judgedRunId) ?? null) : null
-    const due = dueLine(last, display.checkEveryDays)
+    let active: LastJudged | null = null
+    const slots = (racks.get(display.id) ?? []).map((s): Slot => {
+      const last = s.unsure || s.summary === null ? null : (JSON.parse(s.summary) as NonNullable<Summary>)
+      if (s.number === display.activeSlot) active = last
+      return {
+        number: s.number,
+        label: s.label,
+        aim: s.aim === null ? null : (JSON.parse(s.aim) as Aim),
+        writtenAt: s.writtenAt,
+        writtenBy: s.label === null || s.writer === null ? null : (names.get(s.writer) ?? 'someone'),
+        preset: here?.presets[s.number - 1] ?? null,
+        tablesHash: s.tablesHash,
+        active: s.number === display.activeSlot,
+        unsure: Boolean(s.unsure),
+        judged: last && ({ ...last, verdict: verdictNow(last, display.checkEveryDays, now) } satisfies JudgedSummary),
+      }
+    })
+    const due = dueLine(active, display.checkEveryDays)
     return {
       ...withoutSlots(display),
-      roomId: workstations.get(display.workstationId)!.roomId,
-      slots: rack,
-      verdict: verdictNow(last, display.checkEveryDays, now),
+      roomId: roomOf.get(display.id)!,
+      slots,
+      verdict: verdictNow(active, display.checkEveryDays, now),
       dueAt: due,
       dueState: dueState(due, now),
       holds: here?.pipeline.kind ?? null,
@@ -79,23 +99,10 @@ export async function summarizeDisplays(
   })
 }
 
-/** Names of the accounts whose runs wrote the slots last, by display and slot; a run that was taken back wrote nothing. */
-async function writersOf(data: DataSource, displayIds: readonly number[]): Promise<Map<string, string>> {
-  const writing = runKindNames.filter((kind) => runKinds[kind].writes)
-  const last = await data
-    .getRepository(runEntity)
-    .createQueryBuilder('run')
-    .select('run.displayId', 'displayId')
-    .addSelect('run.slot', 'slot')
-    // SQLite gives the other columns of the row that holds the largest.
-    .addSelect('MAX(run.id)', 'id')
-    .addSelect('run.accountId', 'accountId')
-    .where({ displayId: In([...displayIds]), kind: In(writing), state: 'done', takenBackAt: IsNull() })
-    .groupBy('run.displayId')
-    .addGroupBy('run.slot')
-    .getRawMany<{ displayId: number; slot: number; accountId: number }>()
-  const names = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
-  return new Map(last.map((r) => [`${r.displayId} ${r.slot}`, names.get(r.accountId) ?? 'someone']))
-}
+const placesOf = (column: string, only: readonly number[] | undefined) =>
+  only ? `WHERE ${column} IN (${only.map(() => '?').join(', ')})` : ''
+
+/** Kinds of run that write a slot, written out: an index holds just these. */
+const writing = runKindNames.filter((kind) => runKinds[kind].writes).map((kind) => `'${kind}'`)
 
 const withoutSlots = ({ slots: _slots, activeSlot: _activeSlot, delayMs: _delay, ...rest }: DisplayRow) => rest

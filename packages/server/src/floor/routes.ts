@@ -1,5 +1,4 @@
-import { In, Not, type DataSource } from 'typeorm'
-import { heldStates } from '@bichroma/core'
+import { Not, type DataSource } from 'typeorm'
 import type { DisplayDetail, Instrument } from '@bichroma/contract'
 import { idOf, type Api } from '../access/api'
 import type { CourierHub } from '../couriers/hub'
@@ -7,6 +6,7 @@ import { Refusal } from '../http/problem'
 import { instrumentEntity } from '../register/entities'
 import type { RunEngine } from '../runs/engine'
 import { runEntity } from '../runs/entities'
+import { isHeld } from '../runs/heldByRuns'
 import { listRuns } from '../runs/summaries'
 import { summarizeDisplays } from './displays'
 import { pulseOf } from './pulse'
@@ -24,7 +24,7 @@ export function floorRoutes(api: Api, data: DataSource, hub: CourierHub, engine:
   api.on('GET /instruments', async (): Promise<Instrument[]> => {
     const held = await data
       .getRepository(runEntity)
-      .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
+      .find({ select: { id: true, instrumentId: true }, where: { state: isHeld() } })
     const runOf = new Map(held.map((r) => [r.instrumentId, r.id]))
     return (
       await data.getRepository(instrumentEntity).find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })

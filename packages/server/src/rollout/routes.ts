@@ -1,12 +1,11 @@
 import type { DataSource } from 'typeorm'
-import { In, IsNull, Not } from 'typeorm'
+import { Raw } from 'typeorm'
 import { formatDate } from '@bichroma/core'
 import { placeProfileSchema, validate, type Placement, type RolloutRow } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import type { CourierHub } from '../couriers/hub'
 import { idOf, type Api } from '../access/api'
 import { displayEntity, workstationEntity } from '../register/entities'
-import { runEntity } from '../runs/entities'
 import { placementEntity, type PlacementRow } from './entities'
 import type { Rollout } from './rollout'
 
@@ -15,19 +14,25 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
     const displays = await data.getRepository(displayEntity).find({ order: { id: 'ASC' } })
     const workstations = new Map((await data.getRepository(workstationEntity).find()).map((w) => [w.id, w.name]))
     const accounts = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
-    const placements = await data.getRepository(placementEntity).findBy({ state: Not('withdrawn') })
-    const filed = await data.getRepository(runEntity).find({
-      select: { id: true, displayId: true, profileHash: true, slot: true, label: true, summary: true, startedAt: true },
-      where: { state: 'done', profileHash: Not(IsNull()), withdrawnAt: IsNull() },
-      order: { startedAt: 'DESC', id: 'DESC' },
-    })
-    const placedRuns = await data
-      .getRepository(runEntity)
-      .find({ select: { id: true, slot: true }, where: { id: In(placements.map((p) => p.runId)) } })
-    const slots = new Map(placedRuns.map((r) => [r.id, r.slot]))
+    const placements = new Map(
+      (
+        await data
+          .getRepository(placementEntity)
+          .findBy({ state: Raw((column) => `${column} <> 'withdrawn'`) as never })
+      ).map((p) => [p.displayId, p]),
+    )
+    const slots = new Map(
+      (
+        await data.query<{ id: number; slot: number }[]>(
+          `SELECT run.id AS id, run.slot AS slot FROM placement JOIN run ON run.id = placement.run_id
+           WHERE placement.state <> 'withdrawn'`,
+        )
+      ).map((r) => [r.id, r.slot]),
+    )
+    const newestOf = new Map((await newestProfiles(data)).map((r) => [r.displayId, r]))
     return displays.map((display) => {
-      const newest = filed.find((r) => r.displayId === display.id)
-      const placement = placements.find((p) => p.displayId === display.id)
+      const newest = newestOf.get(display.id)
+      const placement = placements.get(display.id)
       return {
         displayId: display.id,
         displayName: display.name,
@@ -36,11 +41,11 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
         courierOnline: hub.helloOf(display.workstationId) !== null,
         newest: newest
           ? {
-              runId: newest.id,
-              profileHash: newest.profileHash!,
+              runId: newest.runId,
+              profileHash: newest.profileHash,
               slot: newest.slot,
-              filedAt: newest.summary?.at ?? newest.startedAt,
-              description: `${newest.label}, slot ${newest.slot}, ${formatDate(newest.summary?.at ?? newest.startedAt)}`,
+              filedAt: newest.filedAt,
+              description: `${newest.label}, slot ${newest.slot}, ${formatDate(newest.filedAt)}`,
             }
           : null,
         placement: placement ? shown(placement, accounts, slots) : null,
@@ -57,6 +62,17 @@ export function rolloutRoutes(api: Api, data: DataSource, hub: CourierHub, rollo
     return {}
   })
 }
+
+/** The newest profile that was filed for each display. */
+const newestProfiles = (data: DataSource) =>
+  data.query<{ displayId: number; runId: number; profileHash: string; slot: number; label: string; filedAt: number }[]>(
+    // By the index of runs with profiles: the plus keeps the store from looking for the many runs that are done.
+    `SELECT run.display_id AS displayId, run.id AS runId, profile_hash AS profileHash, slot, label,
+       COALESCE(summary ->> 'at', started_at) AS filedAt
+     FROM display JOIN run ON run.id =
+       (SELECT id FROM run AS filed WHERE filed.display_id = display.id AND profile_hash IS NOT NULL AND +state = 'done'
+          AND withdrawn_at IS NULL ORDER BY started_at DESC, id DESC LIMIT 1)`,
+  )
 
 const shown = (
   { accountId, ...rest }: PlacementRow,

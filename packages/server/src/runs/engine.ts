@@ -13,6 +13,7 @@ import { chooseCorrection } from '../register/corrections'
 import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
 import { studioSettings } from '../studio/settings'
 import { nothingLater, readingEntity, runEntity, type RunRow } from './entities'
+import { isHeld } from './heldByRuns'
 import { patchesOf } from './patchesOf'
 import { pickInstrument } from './pickInstrument'
 import { procedure } from './procedure'
@@ -82,7 +83,8 @@ export class RunEngine {
 
   /** After a restart: whatever was going on is interrupted, and says so. */
   async takeStock(): Promise<void> {
-    for (const run of await this.runs.findBy({ state: In(['running', 'waiting']) })) {
+    for (const run of await this.runs.findBy({ state: isHeld() })) {
+      if (run.state === 'interrupted') continue
       const readings = await this.data.getRepository(readingEntity).countBy({ runId: run.id })
       await this.runs.update(
         { id: run.id },
@@ -164,7 +166,7 @@ export class RunEngine {
         `${display.name} has ${display.slots} slots; there is no slot ${input.slot}.`,
         'slot',
       )
-    if (begins === 'now' && (await this.runs.existsBy({ displayId: display.id, state: In([...heldStates]) })))
+    if (begins === 'now' && (await this.runs.existsBy({ displayId: display.id, state: isHeld() })))
       throw new Refusal('conflict', `${display.name} is in a run already. Wait for it, or stop it first.`, 'displayId')
 
     const purpose = await purposeOf(data, input, display, slot, hub.displayOf(display.workstationId, display.serial))

@@ -1,19 +1,17 @@
 import type { DataSource } from 'typeorm'
 import { In, Not } from 'typeorm'
-import { heldStates } from '@bichroma/core'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { instrumentEntity, type InstrumentRow } from '../register/entities'
 import { runEntity } from './entities'
+import { isHeld } from './heldByRuns'
 
 const nameOf = ({ model, serial }: InstrumentRow) => `${model} ${serial}`
 
 /** Instruments that runs hold now. */
 export const heldInstruments = async (data: DataSource): Promise<number[]> =>
   (
-    await data
-      .getRepository(runEntity)
-      .find({ select: { id: true, instrumentId: true }, where: { state: In([...heldStates]) } })
+    await data.getRepository(runEntity).find({ select: { id: true, instrumentId: true }, where: { state: isHeld() } })
   ).map((r) => r.instrumentId)
 
 /** Instruments of the register that are plugged into a workstation now. */

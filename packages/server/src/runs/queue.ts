@@ -1,6 +1,4 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
-import { heldStates } from '@bichroma/core'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { logFault } from '../data/log'
@@ -8,6 +6,7 @@ import { displayEntity, workstationEntity } from '../register/entities'
 import type { Holds } from '../register/holds'
 import { studioSettings } from '../studio/settings'
 import { runEntity, type RunRow } from './entities'
+import { isHeld, isQueued } from './heldByRuns'
 import { isWithinNight, localMinute } from './nightWindow'
 import { heldInstruments, pluggedInstruments } from './pickInstrument'
 
@@ -50,7 +49,7 @@ export class RunQueue {
   private async lookOnce() {
     if (this.closed) return
     const runs = this.services.data.getRepository(runEntity)
-    for (const run of await runs.find({ where: { state: 'queued' }, order: { id: 'ASC' } })) {
+    for (const run of await runs.find({ where: { state: isQueued() }, order: { id: 'ASC' } })) {
       if (this.closed) return
       const turn = await this.turnOf(run)
       if ('instrumentId' in turn) {
@@ -90,7 +89,7 @@ export class RunQueue {
     const { data, hub, now } = this.services
     const display = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
     const { name } = await data.getRepository(workstationEntity).findOneByOrFail({ id: display.workstationId })
-    if (await data.getRepository(runEntity).existsBy({ displayId: display.id, state: In([...heldStates]) }))
+    if (await data.getRepository(runEntity).existsBy({ displayId: display.id, state: isHeld() }))
       return { waitsFor: `It waits for the run on ${display.name} to end.` }
     const { night } = await studioSettings(data)
     if (run.begins === 'night' && !isWithinNight(localMinute(now()), night))

@@ -10,9 +10,11 @@ export class FifthMigration1764300000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     for (const statement of statements) await runner.query(statement)
+    for (const { name, on } of indices) await runner.query(`CREATE INDEX ${name} ON ${on}`)
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    for (const { name } of indices) await runner.query(`DROP INDEX ${name}`)
     await runner.query('DROP TABLE drift_due')
     await runner.query('DROP TABLE courier_content')
     await runner.query('ALTER TABLE instrument DROP COLUMN brought_by')
@@ -27,6 +29,19 @@ export class FifthMigration1764300000000 implements MigrationInterface {
       await runner.query(`ALTER TABLE run DROP COLUMN ${column}`)
   }
 }
+
+/** What large fleets are asked by: states of few rows, the newest runs, whose an instrument's or a profile's runs are. */
+const indices = [
+  { name: 'run_queued', on: `run(id) WHERE state = 'queued'` },
+  { name: 'run_importing', on: `run(id) WHERE state = 'importing'` },
+  { name: 'run_by_start', on: 'run(started_at, id)' },
+  { name: 'run_by_instrument', on: 'run(instrument_id)' },
+  { name: 'run_with_profile', on: 'run(display_id, started_at, id) WHERE profile_hash IS NOT NULL' },
+  { name: 'run_that_wrote', on: `run(display_id, slot, id) WHERE kind IN ('full', 'refresh')` },
+  { name: 'placement_open', on: `placement(display_id) WHERE state <> 'withdrawn'` },
+  { name: 'placement_by_workstation', on: 'placement(workstation_id, state)' },
+  { name: 'session_by_end', on: 'session(expires_at)' },
+] as const
 
 const statements = [
   'ALTER TABLE run ADD COLUMN restoring INTEGER NOT NULL DEFAULT 0',
