@@ -76,6 +76,36 @@ test('the migrations can be taken back whole', async () => {
   rmSync(other, { recursive: true, force: true })
 })
 
+test('what older versions told by sentences becomes columns', async () => {
+  const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
+  const before = await openStore(other)
+  await new FifthMigration1764300000000().down(before.createQueryRunner())
+  await before.query(`DELETE FROM migrations WHERE name = 'FifthMigration1764300000000'`)
+  await before.query('PRAGMA foreign_keys = OFF')
+  const rows = [
+    ['full', 'waiting', 'Putting the display back. The courier on sedge-02 is away.', null],
+    ['full', 'done', 'Taken back by Marit Oyen. Slot 1 holds nothing again, as before the run.', 77],
+    ['full', 'done', null, 78],
+    ['check', 'stopped', 'Stopped. Nothing was changed on the display.', 79],
+  ]
+  for (const [i, [kind, state, message, ended]] of rows.entries())
+    await before.query(
+      `INSERT INTO run (display_id, slot, kind, label, aim, limits, instrument_id, account_id, state, stage, started_at, message, ended_at)
+       VALUES (${i}, 1, ?, 'x', '{}', '{}', ${i}, 1, ?, 'prove', 1, ?, ?)`,
+      [kind, state, message, ended],
+    )
+  await before.destroy()
+  const after = await openStore(other)
+  expect(await after.query('SELECT restoring, taken_back_at, taken_back_by FROM run ORDER BY id')).toEqual([
+    { restoring: 1, taken_back_at: null, taken_back_by: null },
+    { restoring: 0, taken_back_at: 77, taken_back_by: 'Marit Oyen' },
+    { restoring: 0, taken_back_at: null, taken_back_by: null },
+    { restoring: 0, taken_back_at: null, taken_back_by: null },
+  ])
+  await after.destroy()
+  rmSync(other, { recursive: true, force: true })
+})
+
 describe('contents', () => {
   test('are kept once under their hash, and what nobody left is not there', async () => {
     const contents = new ContentStore(data, () => now)

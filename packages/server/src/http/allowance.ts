@@ -1,6 +1,7 @@
 /** How much of something each of many may do in a while: a window that begins anew once it has passed. */
 export class Allowance<K> {
   private readonly used = new Map<K, { amount: number; until: number }>()
+  private sweepAt = 0
 
   constructor(
     private readonly most: number,
@@ -13,15 +14,16 @@ export class Allowance<K> {
     const at = this.now()
     const known = this.used.get(who)
     const window = known && known.until > at ? known : { amount: 0, until: at + this.windowMs }
-    if (window !== known) this.sweep(at)
+    if (at >= this.sweepAt) this.sweep(at)
     this.used.set(who, window)
     if (window.amount + amount > this.most) return false
     window.amount += amount
     return true
   }
 
-  /** Windows that have passed are of no use. */
+  /** Windows that have passed are of no use; looked for once in a window. */
   private sweep(at: number) {
+    this.sweepAt = at + this.windowMs
     for (const [who, { until }] of this.used) if (until <= at) this.used.delete(who)
   }
 }

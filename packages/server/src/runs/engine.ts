@@ -23,15 +23,13 @@ import { restore } from './restore'
 import { RunContext, type RunServices } from './runContext'
 import { RunFailed, RunStopped, ServerClosing } from './runErrors'
 import type { Closing } from './stages/file'
+import { UnstoredRuns } from './unstoredRuns'
 
 /** Sentences of the store's own guards, for two people pressing at once. */
 const guardSentences: readonly (readonly [string, string])[] = [
   ['run.display_id', 'This display is in a run already. Wait for it, or stop it first.'],
   ['run.instrument_id', 'This instrument is in a run already. Wait for it, or choose another.'],
 ]
-
-/** Wall time between two tries to store how a run ended whose end could not be stored, ms. */
-const storeAgainMs = 500
 
 /** Why a run failed, for people; what nobody foresaw goes to the log. */
 function sentenceOf(error: unknown, run: RunRow, workstation: string): string {
@@ -57,14 +55,13 @@ const refuseHeld = (error: Error): never => {
 export class RunEngine {
   private readonly active = new Map<number, { context: RunContext; ended: Promise<void> }>()
   private readonly queue: RunQueue
-  /** How runs stand that broke off when the store could not be written, until it can be. */
-  private readonly unstored = new Map<number, Pick<RunRow, 'state' | 'message'>>()
-  private storing: NodeJS.Timeout | null = null
+  private readonly unstored: UnstoredRuns
 
   constructor(
     private readonly services: RunServices,
     private readonly nameOfAccount: (id: number) => Promise<string>,
   ) {
+    this.unstored = new UnstoredRuns(services.data, services.changed)
     this.queue = new RunQueue(services, (run) => this.beginQueued(run), services.changed)
   }
 
@@ -100,54 +97,19 @@ export class RunEngine {
 
   /** A stored run as it stands: one whose end could not be stored yet stands otherwise than its row says. */
   asItStands<T extends Pick<RunRow, 'id' | 'state' | 'message'>>(run: T): T {
-    const change = this.unstored.get(run.id)
-    return change ? { ...run, ...change } : run
+    return this.unstored.asItStands(run)
   }
 
   /** A run broke off for want of the store, or of anything else that nobody foresaw: it says so, and can be taken up again. */
   private async interrupt(run: RunRow, error: unknown): Promise<void> {
     logFault(`Run ${run.id}, ${run.stage}`, error)
     const why = storeFault(error)?.sentence ?? 'A fault of Bichroma broke it off; the server’s log holds the details.'
-    const change = {
-      state: 'interrupted' as const,
+    await this.unstored.keep(run, {
+      state: 'interrupted',
       message: run.restoring
         ? `${puttingBack} was cut short. ${why} Then stop the run once more to finish it.`
         : `The run was interrupted during ${stageLabels[run.stage]}. ${why} What was read is kept. Then resume the run, or stop it to put the slot back.`,
-    }
-    Object.assign(run, change)
-    this.unstored.set(run.id, change)
-    await this.storeUnstored()
-  }
-
-  private async storeUnstored(): Promise<void> {
-    for (const [id, change] of [...this.unstored]) {
-      if (this.unstored.get(id) !== change) continue
-      try {
-        await this.runs.update({ id }, change)
-        if (this.unstored.get(id) === change) this.unstored.delete(id)
-        this.services.changed()
-      } catch (error) {
-        if (!storeFault(error)) logFault(`Run ${id} could not be stored`, error)
-      }
-    }
-    if (!this.unstored.size || this.storing) return
-    this.storing = setTimeout(() => {
-      this.storing = null
-      this.storeUnstored().catch((error: unknown) => logFault('Runs could not be stored', error))
-    }, storeAgainMs)
-  }
-
-  /** Changes a run that is taken up again; when that cannot be stored, it stands as it stood. */
-  private async takeUp(run: RunRow, change: Partial<RunRow> & Pick<RunRow, 'state' | 'message'>): Promise<void> {
-    const before = this.unstored.get(run.id)
-    this.unstored.delete(run.id)
-    try {
-      await this.runs.update({ id: run.id }, change as never)
-    } catch (error) {
-      if (before) this.unstored.set(run.id, before)
-      throw error
-    }
-    Object.assign(run, change)
+    })
   }
 
   /**
@@ -381,7 +343,7 @@ export class RunEngine {
         restoring: false,
         takenBackBy: null,
       }
-      await this.takeUp(run, change)
+      await this.unstored.takeUp(run, change)
       // Half of what was to be put back may be in the slot.
       if (run.restoring)
         await this.data
@@ -390,7 +352,7 @@ export class RunEngine {
       this.services.changed()
       return
     }
-    await this.takeUp(run, { state: 'running', message: run.message })
+    await this.unstored.takeUp(run, { state: 'running', message: run.message })
     await this.launch(run, (context) =>
       by === null ? this.end(context, 'stopped', 'Stopped.') : this.takeBack(context, by),
     )
@@ -405,7 +367,7 @@ export class RunEngine {
     if (run.restoring)
       throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
-    await this.takeUp(run, { state: 'running', message: null })
+    await this.unstored.takeUp(run, { state: 'running', message: null })
     await this.launch(run)
   }
 
@@ -455,7 +417,7 @@ export class RunEngine {
 
   /** Lets go of every run as it stands; the store keeps them as they are. */
   async close(): Promise<void> {
-    if (this.storing) clearTimeout(this.storing)
+    this.unstored.close()
     await this.queue.close()
     const all = [...this.active.values()]
     for (const { context } of all) context.stop('closing')
