@@ -11,8 +11,8 @@ afterAll(() => failing.close())
 test('a run whose disk fails at any of its writes says so within two seconds, keeps what it read, and is brought to its end', async () => {
   const uniform = uniformFrom(20261126)
   for (const [kind, cases] of [
-    ['check', 9],
-    ['full', 6],
+    ['check', 5],
+    ['full', 3],
   ] as const) {
     const writes = await failing.count(kind)
     for (let i = 0; i < cases; i++) {
