@@ -108,6 +108,21 @@ const isXml = (text: string) => /^\uFEFF?\s*</.test(text)
 // Blanks of one line only: were line ends among them, every empty line would be begun with anew.
 const isCgats = (text: string) => /^[^\S\r\n]*BEGIN_DATA/m.test(text)
 
+/** Characters of a line: a row of a thousand fields has an eighth of them. Readers of tables work line by line. */
+const longestLine = 100_000
+
+function mustHaveLines(text: string): void {
+  for (let start = 0, line = 1; start < text.length; line++) {
+    const end = text.indexOf('\n', start)
+    const length = (end < 0 ? text.length : end) - start
+    // Old files may end their lines with a carriage return alone.
+    if (length > longestLine && !text.slice(start, start + longestLine).includes('\r'))
+      throw new FormatError(`The line is longer than ${longestLine} characters, as no line of a table is.`, line)
+    if (end < 0) return
+    start = end + 1
+  }
+}
+
 /**
  * Reads readings from CGATS.17, CxF3 or CSV, told apart by what they hold. XYZ is taken as cd/m². The scale of RGB is
  * inferred unless given. Throws FormatError with a sentence and the line.
@@ -132,12 +147,14 @@ export function readReadings(text: string, scale?: SignalScale): ReadingsFile {
       readings: objects.map(({ name, xyz, line }, i) => ({ name, xyz: readXyz(xyz, xyzNames[1], line), rgb: rgb[i] })),
     }
   }
+  mustHaveLines(text)
   if (isCgats(text)) return { format: 'CGATS', ...fromColumns(mainTable(text), scale) }
   return { format: 'CSV', ...fromColumns(readCsv(text), scale) }
 }
 
 /** Reads a set of patches (names and signals 0–1) from CGATS.17 or CSV; readings serve as well. Throws FormatError. */
 export function readPatches(text: string, scale?: SignalScale): Patch[] {
+  mustHaveLines(text)
   const { rgb, names } = signals(isCgats(text) ? mainTable(text) : readCsv(text), scale)
   return rgb.map((signal, i) => ({ name: names[i], rgb: signal }))
 }

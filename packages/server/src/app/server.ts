@@ -216,6 +216,8 @@ async function openStudio(
 
   const app = express()
   app.disable('x-powered-by')
+  // Answers of the API are asked for when they are stale; hashing megabytes of them would hold everybody up.
+  app.set('etag', false)
   app.use((_request, response, next) => {
     response.set({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
     next()

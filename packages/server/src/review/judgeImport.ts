@@ -7,6 +7,7 @@ import {
   readReadings,
   resolveAim,
   type Aim,
+  type JudgedPatch,
   type Judgement,
   type Limits,
   trackedFigures,
@@ -52,6 +53,19 @@ export interface JudgedImport {
   readonly readingBlocks: readonly ReadingBlock[]
 }
 
+/** Digits of what is worked out of a reading: beyond what any instrument could tell, and half of what a number is written with. */
+const digits = 7
+const short = (v: number) => Number(v.toPrecision(digits))
+
+/** A patch as it is stored: what was shown and read to the last digit, what was worked out in fewer. */
+const shortened = ({ target, lab, targetLab, deltaE, ...read }: JudgedPatch): JudgedPatch => ({
+  ...read,
+  target: target.map(short) as unknown as JudgedPatch['target'],
+  lab: lab.map(short) as unknown as JudgedPatch['lab'],
+  targetLab: targetLab.map(short) as unknown as JudgedPatch['lab'],
+  deltaE: short(deltaE),
+})
+
 /** Readings that are stored at a time: a few milliseconds' worth. */
 const blockSize = 1000
 
@@ -78,13 +92,15 @@ export function judgeImport({
       'resolved' in aim ? aim.resolved : resolveAim(aim.chosen, panelFactsOf(readings, aim.chosen.primaries))
     const metrics = computeMetrics(readings, resolvedAim)
     const judgement = judge(metrics, limits)
+    // What is stored is what everything later is worked out from, the history's figures too.
+    const stored = { ...metrics, patches: metrics.patches.map(shortened) }
     return {
       format,
       resolvedAim,
       judgement,
       summary: summaryOf(0, readAt, metrics, judgement),
-      figures: trackedFigures(metrics, limits),
-      metricsText: JSON.stringify(metrics),
+      figures: trackedFigures(stored, limits),
+      metricsText: JSON.stringify(stored),
       readingBlocks: blocksOf(readings),
     }
   } catch (error) {

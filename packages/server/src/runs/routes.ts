@@ -13,6 +13,7 @@ import {
 import type { CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
 import { idOf, type Api } from '../access/api'
+import { jsonInBlocks } from '../http/jsonInBlocks'
 import { Refusal } from '../http/problem'
 import { displayEntity } from '../register/entities'
 import type { Threads } from '../http/threads'
@@ -62,7 +63,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     return {}
   })
 
-  api.on('GET /runs/:id', async (request): Promise<RunDetail> => {
+  api.on('GET /runs/:id', async (request, response) => {
     const row = await rowOf(idOf(request))
     const [summary] = await summarizeRuns(data, [row])
     const log = await readingsOf(data, row.id)
@@ -70,7 +71,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
       ({ id: _id, runId: _runId, ...record }) => record,
     )
     const live = engine.live(row.id)
-    return {
+    const detail: Omit<RunDetail, 'log'> = {
       ...summary,
       displayName: await nameOf(row.displayId),
       aim: row.aim,
@@ -83,7 +84,6 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
       profile: row.profile,
       patches: row.patches,
       correction: row.correction,
-      log,
       stage: row.stage,
       stages: live?.stages ?? stages,
       progress:
@@ -101,6 +101,8 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
       profileHash: row.profileHash,
       uniformity: row.uniformity,
     }
+    // An imported run has thousands of readings.
+    response.type('application/json').send(`${JSON.stringify(detail).slice(0, -1)},"log":${await jsonInBlocks(log)}}`)
   })
 
   api.on('GET /runs/:id/profile', async (request, response) => {
