@@ -1,8 +1,12 @@
+import { stepBack } from '../http/stepBack'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
 import { profileBytes } from '../runs/profile/profileBytes'
 import { readOwnPatches } from '../runs/readOwnPatches'
 import { lookAtPicture } from '../studio/lookAtPicture'
+
+// Whoever asked waits for a report anyway; everybody else waits for the request loop.
+stepBack()
 
 /** What the thread can be asked for, by name. */
 const tasks: Readonly<Record<string, unknown>> = {
