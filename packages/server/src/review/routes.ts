@@ -38,15 +38,17 @@ async function trailOf(data: DataSource, row: JudgedRun): Promise<{ ids: number[
     take: longestTrail,
   })
   const ids = before.map((v) => v.runId).filter((id) => id !== row.id)
-  // Only what the trail shows: the figures of every patch can be many.
-  const runs = ids.length
-    ? await data.query<{ id: number; white: string; primaries: string | null }[]>(
-        `SELECT id, metrics -> '$.white' AS white, metrics -> '$.primaries' AS primaries FROM run
-         WHERE metrics IS NOT NULL AND id IN (${ids.map(() => '?').join(', ')})`,
-        ids,
-      )
-    : []
-  const whitesOf = new Map(runs.map((r) => [r.id, r]))
+  // Only what the trail shows, one run after another: the figures of every patch can be many.
+  const whitesOf = new Map<number, { white: string; primaries: string | null }>()
+  for (const id of ids) {
+    const [found] = await data.query<{ white: string; primaries: string | null }[]>(
+      `SELECT metrics -> '$.white' AS white, metrics -> '$.primaries' AS primaries FROM run
+       WHERE id = ? AND metrics IS NOT NULL`,
+      [id],
+    )
+    if (found) whitesOf.set(id, found)
+    await new Promise((resolve) => setImmediate(resolve))
+  }
   const trail = before
     .filter((v) => v.runId !== row.id)
     .reverse()
