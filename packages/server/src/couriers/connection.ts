@@ -69,15 +69,14 @@ export class Connection {
     })
   }
 
-  /** Takes a message in; false for one that nobody asked for. */
+  /** Takes a message in; false for one that answers nothing: nobody asked for it, or it only tells how far a command is. */
   receive(message: unknown): boolean {
     const { type, id } = (message ?? {}) as { type?: unknown; id?: unknown }
     const pending = typeof id === 'number' ? this.pending.get(id) : undefined
     if (!pending) return false
     if (type === 'progress') {
-      if (!fits(progressSchema as yup.Schema<ProgressMessage>, message)) return false
-      pending.onProgress?.(message.done)
-      return true
+      if (fits(progressSchema as yup.Schema<ProgressMessage>, message)) pending.onProgress?.(message.done)
+      return false
     }
     if (type !== 'result') return false
     this.pending.delete(id as number)
