@@ -1,11 +1,13 @@
 import type { Page } from '@playwright/test'
-import type { DisplaySummary } from '@bichroma/contract'
+import type { DisplayListing } from '@bichroma/contract'
 import { expect, goTo, signIn, test, type Demo } from './studio'
 
 test.use({ place: 'runs' })
 
 const displaysOf = (page: Page) =>
-  page.evaluate(async () => (await fetch('/api/displays')).json()) as Promise<DisplaySummary[]>
+  page.evaluate(async () => ((await (await fetch('/api/displays')).json()) as { items: unknown }).items) as Promise<
+    DisplayListing[]
+  >
 
 /** Opens “Start a run” for a display. */
 async function startFor(page: Page, demo: Demo, name: string, kind: string): Promise<void> {

@@ -1,4 +1,4 @@
-import type { Problem } from '@bichroma/contract'
+import type { Page, Problem } from '@bichroma/contract'
 
 /** A signed-in client of the API, for scripts and tests. */
 export class ApiClient {
@@ -29,6 +29,18 @@ export class ApiClient {
     const set = response.headers.get('set-cookie')
     if (set) this.cookie = set.split(';')[0]
     return response
+  }
+
+  /** All of a list, part by part. */
+  async list<T>(path: string): Promise<T[]> {
+    const items: T[] = []
+    for (let cursor: string | null = ''; cursor !== null;) {
+      const more: string = cursor && `${path.includes('?') ? '&' : '?'}cursor=${cursor}`
+      const page: Page<T> = await this.get(`${path}${more}`)
+      items.push(...page.items)
+      cursor = page.next
+    }
+    return items
   }
 
   get = <T>(path: string) => this.ask<T>('GET', path)

@@ -83,7 +83,7 @@ async function idle() {
       ...['--server', server.url, '--scenario', join(folder, 'scenario.json'), '--keys', join(folder, 'keys.json')],
       ...['--state', join(folder, 'bench'), '--pace', '1'],
     ])
-    const online = async () => (await client.get<Workstation[]>('/workstations')).filter((w) => w.courierOnline).length
+    const online = async () => (await client.list<Workstation>('/workstations')).filter((w) => w.courierOnline).length
     while ((await online()) < workstationCount) await new Promise((resolve) => setTimeout(resolve, 100))
     await new Promise((resolve) => setTimeout(resolve, 3000))
     const before = use(Number(pid))

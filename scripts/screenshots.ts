@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
-import type { DisplaySummary } from '@bichroma/contract'
+import type { DisplayListing } from '@bichroma/contract'
 import { chromiumArgs, chromiumPath, webGlArgs } from './chromium.mjs'
 import { demoAccounts } from './demoStudio'
 import { Processes } from './processes.mjs'
@@ -115,7 +115,9 @@ async function handsRuns(page: Page, url: string, control: string, shot: (name: 
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify(body),
     })
-  const displays = (await page.evaluate(async () => (await fetch('/api/displays')).json())) as DisplaySummary[]
+  const displays = (await page.evaluate(
+    async () => ((await (await fetch('/api/displays')).json()) as { items: unknown }).items,
+  )) as DisplayListing[]
   const start = async (name: string, instrument: string, workstation: string) => {
     await fault('carry', { instrument, workstation })
     const { id } = displays.find((d) => d.name === name)!

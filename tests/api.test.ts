@@ -55,7 +55,7 @@ describe('signing in', () => {
     const client = new ApiClient(studio.server.url)
     await expect(client.signIn('administrator', 'wrong')).rejects.toThrow('The login or the password is not right.')
     await expect(client.signIn('nobody', 'wrong')).rejects.toThrow('The login or the password is not right.')
-    await expect(client.get('/displays')).rejects.toThrow('You are not signed in')
+    await expect(client.list('/displays')).rejects.toThrow('You are not signed in')
   })
 
   test('signing out ends the session, the old cookie included', async () => {
@@ -65,7 +65,7 @@ describe('signing in', () => {
     })
     expect((await client.get<{ account: { login: string } }>('/session')).account.login).toBe('viewer')
     await client.ask('DELETE', '/session')
-    await expect(copy.get('/displays')).rejects.toThrow('You are not signed in')
+    await expect(copy.list('/displays')).rejects.toThrow('You are not signed in')
   })
 
   test('many wrong passwords are slowed down', async () => {

@@ -230,7 +230,7 @@ test('a display aged by 20,000 hours is outside at its next check, which names w
 })
 
 describe('on the workstation', () => {
-  const placement = async () => (await studio.admin.get<RolloutRow[]>('/rollout'))[0].placement!
+  const placement = async () => (await studio.admin.list<RolloutRow>('/rollout'))[0].placement!
   const placed = async () => {
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     await studio.admin.post('/placements', { runId: run.id })

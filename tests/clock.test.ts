@@ -71,7 +71,7 @@ describe('what is in use for a correction', () => {
     expect((await first).status).toBe(201)
     expect(started).toContain('is being used for something else at this moment')
     expect(second).toContain('is being used for something else at this moment')
-    expect(await studio.admin.get<RunDetail[]>('/runs')).toEqual([])
+    expect(await studio.admin.list<RunDetail>('/runs')).toEqual([])
     const id = (await studio.admin.post<{ id: number }>('/runs', run)).id
     expect(await refused('corrections', body)).toMatch(/in a run|at this moment/)
     expect((await studio.finish(id)).state).toBe('done')

@@ -198,7 +198,7 @@ describe('what cannot start', () => {
     ['a slot that holds something else than was told', { overwrites: 'Atlas print' }, 'not what you were told'],
   ])('%s', async (_, change, words) => {
     await expect(studio.start(change)).rejects.toThrow(words)
-    expect(await studio.admin.get('/runs')).toEqual([])
+    expect(await studio.admin.list('/runs')).toEqual([])
   })
 
   test('a second run on a busy display, or with a busy instrument', async () => {

@@ -113,7 +113,7 @@ test('the review sets aim and achieved side by side, and keeps what was before',
 describe('the profile on its workstation', () => {
   const bench = () => join(studio.folder, 'bench/hosts', live.workstation)
   const placement = async () =>
-    (await studio.admin.get<RolloutRow[]>('/rollout')).find((r) => r.displayId === studio.displayId)!.placement!
+    (await studio.admin.list<RolloutRow>('/rollout')).find((r) => r.displayId === studio.displayId)!.placement!
   const stored = () => join(bench(), 'usr/share/color/icc', run.profileHash ? placementName : '')
   let placementName = ''
 

@@ -1,6 +1,6 @@
 import { shippedInstrument, shippedPanel, shippedPanels } from '@bichroma/bench'
 import { decodeSlotTables, readIccProfile, type Aim } from '@bichroma/core'
-import type { DisplaySummary, MadeCorrection } from '@bichroma/contract'
+import type { MadeCorrection } from '@bichroma/contract'
 import { OneDisplayStudio, serials } from '../scripts/trial/oneDisplayStudio'
 import { trial } from '../scripts/trial/trial'
 
@@ -94,7 +94,7 @@ describe('on one display', () => {
   test('firmware that takes its own gamut only is known before anything is read', async () => {
     const studio = await open('quillon-q24')
     await expect(studio.start()).rejects.toThrow('takes only its full panel gamut')
-    expect(await studio.client.get('/runs')).toEqual([])
+    expect(await studio.client.list('/runs')).toEqual([])
     await studio.close()
   })
 
@@ -134,7 +134,7 @@ describe('on one display', () => {
     // Judged on colours that it was not made from: never nothing, and far below what a wrong correction does.
     expect(left).toBeGreaterThan(1e-5)
     expect(left).toBeLessThan(0.004)
-    const [kept] = await studio.client.get<MadeCorrection[]>('/corrections')
+    const [kept] = await studio.client.list<MadeCorrection>('/corrections')
     expect(kept).toMatchObject({
       displayId: studio.displayId,
       instrumentId: await studio.instrumentId(serials.instrument),
@@ -163,7 +163,7 @@ describe('on one display', () => {
     await expect(ask({})).rejects.toThrow('is in a run')
     await studio.finish(run)
     await ask({})
-    expect(await studio.client.get('/corrections')).toHaveLength(1)
+    expect(await studio.client.list('/corrections')).toHaveLength(1)
     await studio.close()
   })
 
@@ -171,7 +171,7 @@ describe('on one display', () => {
     const studio = await open('vesper-o25')
     await studio.finish(await studio.start({ sampling: 'brief', slot: 1 }))
     await studio.finish(await studio.start({ sampling: 'brief', slot: 3 }))
-    const [display] = await studio.client.get<DisplaySummary[]>('/displays')
+    const display = await studio.detail()
     expect(display.slots.map((s) => s.label)).toEqual(['Trial', null, 'Trial'])
     await studio.bench.display(serials.display).writeSlot(1, 'mine', null)
     const run = await studio.finish(await studio.start({ kind: 'check', slot: 1 }))

@@ -51,14 +51,14 @@ const hello = (change: object = {}) => ({
 })
 const online = () =>
   until(async () => workstations().then((all) => all.find((w) => w.id === other.id)!.courierOnline), 'it is in')
-const workstations = () => studio.admin.get<{ id: number; courierOnline: boolean }[]>('/workstations')
+const workstations = () => studio.admin.list<{ id: number; courierOnline: boolean }>('/workstations')
 const instruments = () => studio.admin.get<Instrument[]>('/instruments')
 
 test('of all contents of a run and its placement, another workstation’s courier fetches none, and leaves none', async () => {
   const run = await studio.finish(await studio.start({ sampling: 'brief' }))
   await studio.admin.post('/placements', { runId: run.id })
   await until(async () => {
-    const rows = await studio.admin.get<{ placement: { state: string } | null }[]>('/rollout')
+    const rows = await studio.admin.list<{ placement: { state: string } | null }>('/rollout')
     return rows[0].placement?.state === 'in force'
   }, 'the profile is in force')
   const data = await openStore(`${studio.folder}/data`)
@@ -175,7 +175,7 @@ test('a courier that carries out a write fetches what the write names, and nothi
     else send(good(command))
   })
   await until(async () => (await studio.display()).live, 'it is connected')
-  const [newest] = await studio.admin.get<{ id: number; kind: string }[]>('/runs')
+  const [newest] = await studio.admin.list<{ id: number; kind: string }>('/runs')
   await studio.admin.post('/placements', { runId: newest.id })
   await until(async () => write !== null, 'it is asked to place')
   const { hash } = write!.args as { hash: string }

@@ -1,5 +1,13 @@
 import { graceDays } from '@bichroma/core'
-import type { DisplaySummary, Instrument, Pulse, RunSummary, StoredLimits, Workstation } from '@bichroma/contract'
+import type {
+  DisplayDetail,
+  DisplayListing,
+  Instrument,
+  Pulse,
+  RunSummary,
+  StoredLimits,
+  Workstation,
+} from '@bichroma/contract'
 import { passwords, Studio } from './studio'
 
 const day = 86_400_000
@@ -32,7 +40,7 @@ const newDisplay = (change: Record<string, unknown> = {}) => ({
 describe('a display in the register', () => {
   test('has as many empty slots as it was said to have, and is due at once', async () => {
     const { id } = await studio.admin.post<{ id: number }>('/displays', newDisplay())
-    const display = await studio.admin.get<DisplaySummary>(`/displays/${id}`)
+    const display = await studio.admin.get<DisplayDetail>(`/displays/${id}`)
     expect(display).toMatchObject({ verdict: 'unproven', dueAt: null, dueState: 'overdue', live: false, runId: null })
     expect(display.slots.map((s) => [s.number, s.label, s.active])).toEqual([
       [1, null, true],
@@ -44,13 +52,13 @@ describe('a display in the register', () => {
     ['the same serial', { name: 'Other' }, 'this serial number already'],
     ['the same name', { serial: 'OS-2' }, 'this name already'],
   ])('%s is refused, and nothing half is left behind', async (_, change, words) => {
-    const before = await studio.admin.get<DisplaySummary[]>('/displays')
+    const before = await studio.admin.list<DisplayListing>('/displays')
     await expect(studio.admin.post('/displays', newDisplay(change))).rejects.toThrow(words)
-    expect(await studio.admin.get('/displays')).toEqual(before)
+    expect(await studio.admin.list('/displays')).toEqual(before)
   })
 
   test('its care can be changed, to what is there', async () => {
-    const id = (await studio.admin.get<DisplaySummary[]>('/displays')).find((d) => d.serial === 'OS-1')!.id
+    const id = (await studio.admin.list<DisplayListing>('/displays')).find((d) => d.serial === 'OS-1')!.id
     await studio.admin.put(`/displays/${id}`, { name: 'Herbarium A', limitsId: studio.ids.limits, checkEveryDays: 7 })
     expect(await studio.admin.get(`/displays/${id}`)).toMatchObject({
       name: 'Herbarium A',
@@ -79,7 +87,7 @@ test('rooms and workstations: names once, rooms that are there', async () => {
   await expect(
     studio.admin.post('/workstations', { name: 'w', roomId: 1, operatingSystem: 'plan9', systemVersion: '1' }),
   ).rejects.toThrow('windows, macos, linux')
-  const [workstation] = await studio.admin.get<Workstation[]>('/workstations')
+  const [workstation] = await studio.admin.list<Workstation>('/workstations')
   expect(workstation).toMatchObject({ name: 'sedge-02', courierOnline: true })
   expect(Object.keys(workstation)).not.toContain('courierKeyHash')
 })
@@ -131,7 +139,7 @@ test('harder limits speak at the next judgement; what was judged keeps the limit
     sentence: expect.stringMatching(/^Average ΔE2000 is 0\.\d\d: past the hard edge of 0\.02; the worst patch is /),
   })
   expect((await studio.display()).verdict).toBe('outside')
-  const runs = await studio.admin.get<RunSummary[]>('/runs')
+  const runs = await studio.admin.list<RunSummary>('/runs')
   expect(runs.map((r) => r.judged?.verdict)).toEqual(['outside', before.verdict, before.verdict])
   await studio.admin.put(`/limits/${stored.id}`, { name: stored.name, limits: stored.limits })
 })

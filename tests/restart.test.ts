@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
 import { uniformFrom } from '@bichroma/core'
-import type { DisplaySummary, RunDetail } from '@bichroma/contract'
+import type { DisplayDetail, RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
@@ -101,7 +101,10 @@ test('a server killed four times in a run: every acknowledged reading is kept, a
   const again = async () => {
     client = new ApiClient(server.url)
     await client.signIn('administrator', passwords.administrator)
-    await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+    await until(
+      async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live,
+      'the courier is connected',
+    )
   }
   await again()
   const { id } = await client.post<{ id: number }>('/runs', {
@@ -160,8 +163,8 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   const held = await slots()
   let client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
-  await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
-  const { slots: rack } = (await client.get<DisplaySummary[]>('/displays'))[0]
+  await until(async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live, 'the courier is connected')
+  const { slots: rack } = await client.get<DisplayDetail>(`/displays/${displayId}`)
   const { id } = await client.post<{ id: number }>('/runs', {
     displayId,
     kind: 'full',
@@ -176,7 +179,7 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   server = await startProcess(port)
   client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
-  await until(async () => (await client.get<DisplaySummary[]>('/displays'))[0].live, 'the courier is connected')
+  await until(async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live, 'the courier is connected')
   await client.post(`/runs/${id}/stop`)
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
   expect(await slots()).toEqual(held)

@@ -6,7 +6,7 @@ import Database from 'better-sqlite3'
 import { PNG } from 'pngjs'
 import yauzl from 'yauzl'
 import { achievedRows, checkPlans, targetXyz, writeReadings, type PatchReading, type ResolvedAim } from '@bichroma/core'
-import type { FleetDrift, Problem, RunDetail, RunReview, SlotHistory } from '@bichroma/contract'
+import type { Problem, RunDetail, RunReview, SlotHistory, SlotOutlook } from '@bichroma/contract'
 import { runCli } from '../packages/cli/src/cli'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { live, Studio } from './studio'
@@ -158,12 +158,12 @@ describe('readings from elsewhere', () => {
     ['by an aim that is not there', () => ({ aimId: 999 }), /This aim is not there any more/],
     ['on no scale', () => ({ scale: 7 }), /must be one of: 1, 100, 255, 1023/],
   ])('%s are refused in one sentence, and nothing is stored', async (_, change, sentence) => {
-    const before = (await studio.admin.get<unknown[]>('/runs')).length
+    const before = (await studio.admin.list<unknown>('/runs')).length
     const response = await studio.admin.raw('POST', `/displays/${studio.displayId}/validations`, importing(change()))
     expect(response.status).toBeGreaterThanOrEqual(400)
     expect(response.status).toBeLessThan(500)
     expect(((await response.json()) as Problem).detail).toMatch(sentence)
-    expect((await studio.admin.get<unknown[]>('/runs')).length).toBe(before)
+    expect((await studio.admin.list<unknown>('/runs')).length).toBe(before)
   })
 
   test('need a technician', async () => {
@@ -182,7 +182,7 @@ describe('drift', () => {
         readAt: run.startedAt - (200 - 30 * i) * day,
       })
     const slot = async () =>
-      (await studio.admin.get<FleetDrift>('/drift')).slots.find(
+      (await studio.admin.list<SlotOutlook>('/drift/slots')).find(
         (s) => s.slot === 2 && s.displayId === studio.displayId,
       )!
     const before = await slot()

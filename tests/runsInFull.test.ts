@@ -1,6 +1,6 @@
 import { shippedInstrument, shippedPanel } from '@bichroma/bench'
 import { readIccProfile } from '@bichroma/core'
-import type { DisplaySummary, RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/contract'
+import type { RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/contract'
 import { demoAims } from '../scripts/demoStudio'
 import { seeTo } from '../scripts/hands'
 import { OneDisplayStudio, serials, type TrialSetting } from '../scripts/trial/oneDisplayStudio'
@@ -26,7 +26,7 @@ async function open(panel: string, change: Partial<TrialSetting> = {}): Promise<
 const truth = async (studio: OneDisplayStudio, panel: string, run: RunDetail) =>
   (await truthOfRun(studio, shippedPanel(panel), run, 3, false))!
 const stageOf = (run: RunDetail, stage: string) => run.stages.find((s) => s.stage === stage)!
-const slotsOf = async (studio: OneDisplayStudio) => (await studio.client.get<DisplaySummary[]>('/displays'))[0].slots
+const slotsOf = async (studio: OneDisplayStudio) => (await studio.detail()).slots
 
 describe('kinds of run', () => {
   test('a refresh after 2,000 hours takes half the readings and is as accurate as the full run was', async () => {

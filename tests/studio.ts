@@ -4,7 +4,7 @@ import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
 import type { Aim, RunState } from '@bichroma/core'
 import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
-import { startServer, type RunningServer, type ServerOptions } from '@bichroma/server'
+import { openStore, startServer, strayDisplays, type RunningServer, type ServerOptions } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
@@ -143,9 +143,14 @@ export class Studio {
     return run
   }
 
+  /** Ends it; whatever its tests did, what lists show of displays still says what it tells of. */
   async close(): Promise<void> {
     this.bench.stop()
     await this.server.close()
+    const store = await openStore(join(this.folder, 'data'), { durable: false })
+    const stray = await strayDisplays(store)
+    await store.destroy()
+    if (stray.length) throw new Error(`Lists say of displays ${stray.join(', ')} something else than they are.`)
     rmSync(this.folder, { recursive: true, force: true })
   }
 }

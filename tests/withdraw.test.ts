@@ -1,6 +1,6 @@
 import Database from 'better-sqlite3'
 import yauzl from 'yauzl'
-import type { DisplayDetail, FleetDrift, Problem, RunDetail, RunSummary, SlotHistory } from '@bichroma/contract'
+import type { DisplayDetail, Problem, RunDetail, RunSummary, SlotHistory, SlotOutlook } from '@bichroma/contract'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
 import { Studio } from './studio'
 
@@ -45,7 +45,7 @@ describe('a validation that is withdrawn', () => {
       state: 'done',
       withdrawn: { by: 'administrator', reason: 'The instrument was knocked.' },
     })
-    const { slots } = await studio.admin.get<FleetDrift>('/drift')
+    const slots = await studio.admin.list<SlotOutlook>('/drift/slots')
     expect(slots[0]).toMatchObject({ validations: 1 })
     // Nor after a restart, which files whatever is missing.
     await studio.restartServer()
@@ -90,7 +90,7 @@ describe('a validation that is withdrawn', () => {
 describe('an import is there whole or not at all', () => {
   test('whichever of its writes fails', async () => {
     const rows = async () => {
-      const [runs, fleet] = [await studio.admin.get<RunSummary[]>('/runs'), await counted()]
+      const [runs, fleet] = [await studio.admin.list<RunSummary>('/runs'), await counted()]
       return { runs: runs.length, fleet, judged: await judgedBy() }
     }
     disk.arm('io', Infinity)
@@ -217,7 +217,7 @@ describe('reports of names that are no file names', () => {
     const copied = store.prepare('SELECT MAX(id) FROM run').pluck().get() as number
     store.close()
     await studio.admin.post('/placements', { runId: copied })
-    const rows = await studio.admin.get<{ displayId: number; placement: { fileName: string } | null }[]>('/rollout')
+    const rows = await studio.admin.list<{ displayId: number; placement: { fileName: string } | null }>('/rollout')
     const names = rows.map((r) => r.placement!.fileName)
     expect(names[1]).toBe(names[0].replace('.icc', `-d${id}.icc`))
   })

@@ -40,7 +40,7 @@ export async function benchDrift(): Promise<void> {
       const single: number[] = []
       for (let i = 0; i < rounds; i++) {
         const { ms, answer } = await timed(() => client.get<FleetDrift>('/drift'))
-        if (answer.slots.length !== displays) throw new Error(`${answer.slots.length} slots`)
+        if (answer.slots !== displays) throw new Error(`${answer.slots} slots`)
         fleet.push(ms)
         single.push((await timed(() => client.get<SlotHistory>(`/drift/${1 + i * 60}`))).ms)
       }

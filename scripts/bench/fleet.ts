@@ -4,6 +4,30 @@ import Database from 'better-sqlite3'
 import { normalFrom, namedLimits, uniformFrom, type Aim } from '@bichroma/core'
 
 const day = 86_400_000
+/** Displays of a room, about as many as the demo's studio has in all. */
+const perRoom = 34
+const trades = ['Atlas plates', 'Diorama light', 'Dome loops', 'Herbarium', 'Proofs', 'Shore survey']
+
+/**
+ * Copies the trends of the first displays of a fleet, worked out by the server's own code, to all the others and to each of
+ * their slots: working out 30,000 of them would take the benchmark an hour.
+ */
+export function copyTrends(folder: string, { worked, slots }: { worked: number; slots: number }): void {
+  const store = new Database(join(folder, 'bichroma.sqlite'))
+  const columns =
+    'label, first_at, at, validations, verdict, instrument_id, average_delta_e, worst_delta_e, luminance_off, white_delta_uv, drift, shifts, foretold, limits_id, limits_updated_at'
+  store.exec(
+    `INSERT INTO slot_drift (display_id, slot, ${columns})
+     SELECT slot.display_id, slot.number, ${columns
+       .split(', ')
+       .map((c) => `made.${c}`)
+       .join(', ')}
+     FROM slot JOIN slot_drift AS made ON made.display_id = 1 + slot.display_id % ${worked} AND made.slot = 1
+     WHERE slot.number <= ${slots} AND (slot.display_id > ${worked} OR slot.number > 1);
+     DELETE FROM drift_due;`,
+  )
+  store.close()
+}
 
 /** Fills the store of a folder with so many displays and validations; returns the ids of the displays. */
 export function fillFleet(
@@ -48,7 +72,9 @@ export function fillFleet(
     )
   const each = Math.round(validations / displays)
   store.transaction(() => {
-    for (let r = 1; r <= 20; r++) insert('room', 'id,name').run(r, `Room ${r}`)
+    const rooms = Math.max(20, Math.ceil(displays / perRoom))
+    const room = insert('room', 'id,name,building')
+    for (let r = 1; r <= rooms; r++) room.run(r, `${trades[r % trades.length]} ${r}`, `House ${1 + Math.floor(r / 30)}`)
     const instrument = insert('instrument', 'id,maker,model,serial,kind')
     for (let i = 1; i <= 8; i++) instrument.run(i, 'Tessel', 'C3', `T-${i}`, 'colorimeter')
     const workstation = insert('workstation', 'id,name,room_id,operating_system,system_version')
@@ -74,12 +100,13 @@ export function fillFleet(
     const limits = JSON.stringify(namedLimits[1].limits)
     let runId = 0
     for (let d = 1; d <= displays; d++) {
-      workstation.run(d, `desk-${d}`, 1 + (d % 20), 'linux', '12')
+      workstation.run(d, `desk-${d}`, 1 + (d % rooms), 'linux', '12')
       display.run(d, `Desk ${d}`, 'Quillon', models[d % models.length], `S-${d}`, '1', 'white-led', d, 2, 28, 1, 1)
       if (due) insert('drift_due', 'display_id,slot').run(d, 1)
       const loss = 0.002 + 0.006 * uniform()
       for (let i = 0; i < each; i++) {
-        const at = now - (each - i) * 30 * day
+        // The newest of some is late, so that every verdict and due line is there.
+        const at = now - (each - 1 - i) * 30 * day - (d % 45) * day
         const since = i % 12
         const calibrated = since === 0
         const off = 100 * (Math.exp(-loss * since) - 1) + 0.2 * normal()
@@ -104,7 +131,22 @@ export function fillFleet(
           whiteX: 0.0005 * normal(),
           whiteZ: z,
         }
-        const summary = { runId: ++runId, at, verdict: 'within', sentence: '', aimWhite: white, averageDeltaE: average }
+        const verdict = average > 0.8 ? (d % 7 ? 'near' : 'outside') : 'within'
+        const summary = {
+          runId: ++runId,
+          at,
+          verdict,
+          sentence: `Average ΔE2000 ${average.toFixed(2)} is ${verdict}.`,
+          averageDeltaE: average,
+          worstDeltaE: 2.4 * average,
+          worstPatch: 'red',
+          luminance: 120 * (1 + off / 100),
+          white: { x: white.x + 0.0005 * normal(), y: white.y + z / 20 },
+          aimWhite: white,
+          whiteTemperature: 6504 + 40 * normal(),
+          aimWhiteTemperature: 6504,
+          whiteDeltaUv: Math.abs(z) * 0.1,
+        }
         const kind = calibrated ? 'full' : 'check'
         const tool = 1 + ((d + i) % 8)
         run.run(
@@ -134,13 +176,17 @@ export function fillFleet(
           kind,
           Number(calibrated),
           0,
-          'within',
+          verdict,
           JSON.stringify(figures),
         )
       }
-      for (let n = 1; n <= slots; n++) slot.run(d, n, 'Atlas web', JSON.stringify(aim), n === 1 ? runId : null)
+      // One in eighty was never read.
+      const judged = each > 0 && d % 80 !== 0
+      for (let n = 1; n <= slots; n++)
+        slot.run(d, n, 'Atlas web', JSON.stringify(aim), n === 1 && judged ? runId : null)
       for (let n = 1; n <= placements; n++) {
-        const state = n < placements ? 'withdrawn' : 'in force'
+        const last = d % 90 === 0 ? 'overridden' : d % 70 === 0 ? 'missing' : 'in force'
+        const state = n < placements ? 'withdrawn' : last
         const at = now - (placements - n) * 30 * day
         placement.run(d, d, runId, profile, `Desk-${d}.icc`, 'Atlas web', 'machine', state, at, 1, at, at, '/usr/share')
       }

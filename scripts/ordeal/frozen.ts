@@ -111,7 +111,7 @@ export async function frozen(): Promise<FrozenRow[]> {
       const response = await fetch(`${server.child.url}/api/settings/logo`, init)
       if (!response.ok) throw new Error(await response.text())
     })
-    const imported = (await client.get<{ id: number; readings: number }[]>('/runs')).find((r) => r.readings > 10_000)!
+    const imported = (await client.list<{ id: number; readings: number }>('/runs')).find((r) => r.readings > 10_000)!
     await watch('the report of 19,002 readings as PDF', () =>
       raw('GET', `/runs/${imported.id}/report?as=pdf&evidence=1`),
     )

@@ -151,7 +151,7 @@ async function honestWork(client: ApiClient, over: () => boolean): Promise<void>
   while (!over()) {
     for (const [method, path, body] of asked) {
       await client.raw(method, path, body).catch(() => null)
-      const runs = await client.get<{ id: number; state: string }[]>('/runs').catch(() => [])
+      const runs = await client.list<{ id: number; state: string }>('/runs').catch(() => [])
       for (const { id, state } of runs.filter((r) => ['waiting', 'interrupted'].includes(r.state)))
         await client.raw('POST', `/runs/${id}/stop`, { letGo: state === 'interrupted' }).catch(() => null)
     }

@@ -65,7 +65,7 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
           instrument: 'Elsewhere',
         }),
       async (acknowledged) => {
-        const found = (await client.get<RunSummary[]>('/runs')).filter((r) => r.imported?.fileName === fileName)
+        const found = (await client.list<RunSummary>('/runs')).filter((r) => r.imported?.fileName === fileName)
         if (!found.length) return acknowledged ? 'it was acknowledged and is gone' : null
         if (found.length > 1 || found[0].readings !== 3002 || !found[0].judged) return 'it is there in part'
         const { history } = await client.get<{ history: { runId: number }[] }>('/drift/1?slot=1')
@@ -79,12 +79,12 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
       'a placement',
       () => client.post('/placements', { runId }),
       async (acknowledged) => {
-        const rows = await client.get<{ placement: { runId: number; state: string } | null }[]>('/rollout')
+        const rows = await client.list<{ placement: { runId: number; state: string } | null }>('/rollout')
         const placement = rows[0].placement
         if (acknowledged && placement?.runId !== runId) return 'it was acknowledged and is gone'
         if (placement)
           await until(async () => {
-            const [now] = await client.get<typeof rows>('/rollout')
+            const [now] = await client.list<(typeof rows)[number]>('/rollout')
             return now.placement?.state === 'in force'
           }, 'the profile is in force')
         return null

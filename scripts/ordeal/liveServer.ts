@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
-import type { DisplaySummary } from '@bichroma/contract'
+import type { DisplayDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { live, until } from '../../tests/studio'
 import { ApiClient } from '../apiClient'
@@ -64,7 +64,7 @@ export class LiveServer {
     return server
   }
 
-  display = async () => (await this.client.get<DisplaySummary[]>('/displays'))[0]
+  display = () => this.client.get<DisplayDetail>('/displays/1')
 
   here = () => until(async () => (await this.display()).live, 'the courier is connected')
 

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, flat, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
 import type { Aim, Budget, RunKind, RunState, Sampling } from '@bichroma/core'
-import type { DisplaySummary, HostCondition, Instrument, ProfilePolicy, RunDetail } from '@bichroma/contract'
+import type { DisplayDetail, HostCondition, Instrument, ProfilePolicy, RunDetail } from '@bichroma/contract'
 import { startServer, type RunningServer } from '@bichroma/server'
 import { ApiClient } from '../apiClient'
 import { demoLimits } from '../demoStudio'
@@ -98,7 +98,7 @@ export class OneDisplayStudio {
     bench.carry(serials.reference, workstation)
     bench.carry(serials.instrument, workstation)
     bench.connect(workstation)
-    while (!(await client.get<DisplaySummary[]>('/displays'))[0].live) await turn()
+    while (!(await client.get<DisplayDetail>(`/displays/${displayId}`)).live) await turn()
     return new OneDisplayStudio(server, bench, client, displayId, aimId, folder)
   }
 
@@ -123,6 +123,8 @@ export class OneDisplayStudio {
     return this.bench.display(serials.display)
   }
 
+  detail = () => this.client.get<DisplayDetail>(`/displays/${this.displayId}`)
+
   /** Makes a correction of the instrument on this display; gives the Δu′v′ that it leaves. */
   async makeCorrection(): Promise<number> {
     const { residual } = await this.client.post<{ residual: number }>('/corrections', {
@@ -138,7 +140,7 @@ export class OneDisplayStudio {
     change: { sampling?: Sampling; kind?: RunKind; slot?: number; profile?: ProfilePolicy; budget?: Budget } = {},
   ): Promise<number> {
     const { sampling, kind = 'full', slot = 1, profile, budget } = change
-    const display = (await this.client.get<DisplaySummary[]>('/displays'))[0]
+    const display = await this.detail()
     const { id } = await this.client.post<{ id: number }>('/runs', {
       displayId: this.displayId,
       kind,

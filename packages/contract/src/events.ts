@@ -1,10 +1,32 @@
-import type { RunLive } from './runs/runs'
+import type { DisplayListing, FloorNow, RoomStanding } from './floor/floor'
+import type { RunSummary, Workstation } from './register/register'
+import type { RolloutRow } from './rollout/rollout'
+import type { RunLive, StageRecord } from './runs/runs'
 
 /** Areas whose stored state changed; the browser asks again for what it shows of them. */
-export type Topic = 'register' | 'runs' | 'aims' | 'rollout' | 'couriers'
+export type Topic = 'register' | 'runs' | 'aims' | 'rollout' | 'couriers' | 'drift'
 
 /** What the server sends to browsers over server-sent events. */
-export type ServerEvent = { type: 'run'; run: RunLive } | { type: 'changed'; topics: Topic[] }
+export type ServerEvent =
+  { type: 'run'; run: RunNews } | ({ type: 'news' } & FleetNews) | { type: 'changed'; topics: Topic[] }
+
+/** What became of a run since it was told of last: the stages that changed, and all of the rest, which is small. */
+export interface RunNews extends Omit<RunLive, 'stages'> {
+  /** Those that changed; the others stay as they were told. */
+  stages: StageRecord[]
+}
+
+/** What became of displays, workstations and runs, and of what counts them. */
+export interface FleetNews {
+  displays: DisplayListing[]
+  rollout: RolloutRow[]
+  workstations: Workstation[]
+  runs: RunSummary[]
+  /** The rooms of those displays. */
+  rooms: RoomStanding[]
+  floor: FloorNow
+  pulse: Pulse
+}
 
 /** The thin line at the bottom of every screen. */
 export interface Pulse {
@@ -21,6 +43,8 @@ export interface Pulse {
   couriersOnline: number
   couriers: number
   dueToday: number
+  /** Displays whose profile was overridden or is missing. */
+  astray: number
   instrumentsFree: number
   instruments: number
 }

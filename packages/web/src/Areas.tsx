@@ -14,6 +14,7 @@ const AimsPage = view(() => import('./aims/AimsPage'), 'AimsPage')
 const ComparePage = view(() => import('./review/ComparePage'), 'ComparePage')
 const DisplayPage = view(() => import('./register/DisplayPage'), 'DisplayPage')
 const DriftPage = view(() => import('./drift/DriftPage'), 'DriftPage')
+const NeedsPage = view(() => import('./floor/NeedsPage'), 'NeedsPage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
 const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage')
 const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
@@ -34,6 +35,7 @@ export function Areas() {
           <Routes>
             <Route element={<Frame />}>
               <Route index element={<Floor />} />
+              <Route path="needs" element={<NeedsPage />} />
               <Route path="register" element={<RegisterPage />} />
               <Route path="register/:id" element={<DisplayPage />} />
               <Route path="aims/:kind?/:id?" element={<AimsPage />} />

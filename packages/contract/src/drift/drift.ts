@@ -7,6 +7,8 @@ import type {
   TrackedFigures,
   Trend,
 } from '@bichroma/core'
+import { listFields, numeralField } from '../lists'
+import { yup } from '../sentences'
 
 /** One slot of the fleet by what its history foretells: a row of Drift. */
 export interface SlotOutlook {
@@ -63,9 +65,13 @@ export interface InstrumentReading {
   sentence: string
 }
 
+/** What the list of slots can be asked by; the soonest to leave their limits first. */
+export const slotOutlookListSchema = yup.object({ ...listFields, room: numeralField() }).noUnknown()
+
 export interface FleetDrift {
-  /** The soonest to leave their limits first. */
-  slots: SlotOutlook[]
+  /** Slots that have a history, and those of them that will be outside within 60 days. */
+  slots: number
+  soon: number
   groups: Record<Grouping, FleetGroup[]>
   instruments: InstrumentReading[]
 }

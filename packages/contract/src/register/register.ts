@@ -14,6 +14,8 @@ import {
   type Verdict,
 } from '@bichroma/core'
 import { idField, nameField, numberField } from '../fields'
+import { listFields, numeralField, wordField } from '../lists'
+import type { RolloutRow } from '../rollout/rollout'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
 
@@ -41,11 +43,14 @@ const roomLightRangeSchema = yup
 export const saveRoomSchema = yup
   .object({
     name: nameField().label('Name'),
+    building: nameField().label('Building').notRequired().nullable().default(undefined),
     light: roomLightRangeSchema.nullable().optional().default(undefined),
   })
   .noUnknown()
 export interface SaveRoom {
   name: string
+  /** Left out, it stays what it is; null takes it away. */
+  building?: string | null
   light?: RoomLightRange | null
 }
 
@@ -93,6 +98,7 @@ export type ChangeDisplay = yup.InferType<typeof changeDisplaySchema>
 export interface Room {
   id: number
   name: string
+  building: string | null
   /** What its light is wanted to be; null while nobody has said. */
   light: RoomLightRange | null
   /** The newest reading of its light. */
@@ -110,6 +116,11 @@ export interface Workstation {
   courierSeenAt: number | null
 }
 
+/** What a list of workstations can be asked by. */
+export const workstationListSchema = yup
+  .object({ ...listFields, room: numeralField(), courier: wordField(['online', 'away'] as const) })
+  .noUnknown()
+
 export interface Instrument {
   id: number
   maker: string
@@ -119,8 +130,9 @@ export interface Instrument {
   kind: 'colorimeter' | 'spectroradiometer' | 'elsewhere'
   /** When its maker last certified it, ms since 1970; null when it does not tell. */
   certifiedAt: number | null
-  /** Workstation whose courier reports it now. */
+  /** Workstation whose courier reports it now, and its name. */
   workstationId: number | null
+  workstation: string | null
   /** The run that holds it. */
   runId: number | null
 }
@@ -136,10 +148,16 @@ export const makeCorrectionSchema = yup
   .noUnknown()
 export type MakeCorrection = yup.InferType<typeof makeCorrectionSchema>
 
+/** What corrections can be asked by. */
+export const correctionListSchema = yup.object({ ...listFields, display: numeralField() }).noUnknown()
+
 /** A correction made on a display. */
 export interface MadeCorrection {
   id: number
   displayId: number
+  displayName: string
+  maker: string
+  model: string
   instrumentId: number
   referenceId: number
   madeAt: number
@@ -181,7 +199,7 @@ export interface Slot {
   judged: JudgedSummary | null
 }
 
-/** One display as lists show it. */
+/** One display with everything that it holds. */
 export interface DisplaySummary {
   id: number
   name: string
@@ -211,6 +229,7 @@ export interface DisplaySummary {
 export interface RunSummary {
   id: number
   displayId: number
+  displayName: string
   kind: RunKind
   slot: number
   label: string
@@ -233,5 +252,9 @@ export interface RunSummary {
 }
 
 export interface DisplayDetail extends DisplaySummary {
+  room: Room
+  workstation: Workstation
+  rollout: RolloutRow
+  /** The newest; the rest are among the list of runs. */
   runs: RunSummary[]
 }

@@ -1,4 +1,6 @@
+import type { OperatingSystem } from '@bichroma/core'
 import { idField } from '../fields'
+import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
 
 export const placementStates = ['queued', 'placed', 'in force', 'overridden', 'missing', 'withdrawn'] as const
@@ -32,12 +34,33 @@ export interface Placement {
   message: string | null
 }
 
+/** How a display stands in rollout, as a list can be asked for it: `astray` is overridden or missing. */
+export const rolloutStandings = [
+  'astray',
+  'newer',
+  'none',
+  ...placementStates.filter((s) => s !== 'withdrawn'),
+] as const
+export type RolloutStanding = (typeof rolloutStandings)[number]
+export const rolloutSorts = ['register', 'name', 'newest'] as const
+
+/** What the list of rollout can be asked by. */
+export const rolloutListSchema = yup
+  .object({
+    ...listFields,
+    room: numeralField(),
+    standing: wordField<RolloutStanding>(rolloutStandings),
+    sort: wordField(rolloutSorts),
+  })
+  .noUnknown()
+
 /** A display with what rollout knows of it. */
 export interface RolloutRow {
   displayId: number
   displayName: string
   workstationId: number
   workstationName: string
+  operatingSystem: OperatingSystem
   /** The newest run that filed a profile, if any. */
   newest: { runId: number; profileHash: string; description: string; filedAt: number; slot: number } | null
   placement: Placement | null

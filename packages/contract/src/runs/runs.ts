@@ -1,11 +1,14 @@
 import {
   checkPlanNames,
+  judgedVerdicts,
   runKindNames,
+  runStates,
   samplingNames,
   type Aim,
   type Budget,
   type Chromaticity,
   type CheckPlan,
+  type JudgedVerdict,
   type Judgement,
   type Limits,
   type Matrix3,
@@ -16,12 +19,14 @@ import {
   type Progress,
   type ResolvedAim,
   type RunKind,
+  type RunState,
   type Sampling,
   type Stage,
   type Triple,
   type UniformityMap,
 } from '@bichroma/core'
 import { byKind, idField, nameField, numberField, textField } from '../fields'
+import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
 import type { ProfilePolicy } from '../studio/settings'
 import { profilePolicySchema } from '../studio/settings'
@@ -80,6 +85,22 @@ export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'b
   patches?: ChosenPatches
   budget?: Budget
 }
+
+/** What a list of runs is of: work with an instrument here, or what was judged, wherever it was read. */
+export const runListKinds = ['work', 'judged'] as const
+
+/** What a list of runs can be asked by; newest first. */
+export const runListSchema = yup
+  .object({
+    ...listFields,
+    of: wordField(runListKinds),
+    display: numeralField(),
+    room: numeralField(),
+    kind: wordField<RunKind>(runKindNames),
+    state: wordField<RunState>(runStates),
+    verdict: wordField<JudgedVerdict>(judgedVerdicts),
+  })
+  .noUnknown()
 
 /** What a person says when a run that waits is to go on: the conditions of Ready that they have looked at. */
 export const resumeRunSchema = yup
@@ -195,7 +216,6 @@ export interface RunOutlook {
 }
 
 export interface RunDetail extends RunSummary, Omit<RunLive, 'id' | 'state' | 'restoring' | 'message' | 'latest'> {
-  displayName: string
   aim: Aim
   resolvedAim: ResolvedAim | null
   limits: Limits

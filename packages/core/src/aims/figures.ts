@@ -8,6 +8,7 @@ export const verdictWords: Readonly<Record<Verdict, string>> = {
   unproven: 'unproven',
   lapsed: 'lapsed',
 }
+export const verdictNames = Object.keys(verdictWords) as Verdict[]
 
 /** Temperature to 10 K with its unit, a dash where there is none. */
 export const formatTemperature = (kelvin: number | null): string =>

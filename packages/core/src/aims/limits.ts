@@ -34,7 +34,8 @@ export interface Limits {
 export const formulaOf = (limits: Limits): DifferenceFormula => limits.formula ?? 'de2000'
 
 /** What the figures alone say. */
-export type JudgedVerdict = 'within' | 'near' | 'outside'
+export const judgedVerdicts = ['within', 'near', 'outside'] as const
+export type JudgedVerdict = (typeof judgedVerdicts)[number]
 
 /** What is said of a display: the figures' verdict, or that there is none, or none that is fresh. */
 export type Verdict = JudgedVerdict | 'unproven' | 'lapsed'
@@ -67,7 +68,7 @@ const isTold = (r: RuleResult): r is ToldRule => r.value !== null
 const excess = ({ metric, value, ...edges }: ToldRule, edge: 'near' | 'hard') =>
   limitedMetrics[metric].atLeast ? edges[edge] / Math.max(value, 1e-9) : value / edges[edge]
 
-const order: readonly JudgedVerdict[] = ['within', 'near', 'outside']
+const order: readonly JudgedVerdict[] = judgedVerdicts
 
 /** What a rule says of the whole, by its weight. */
 const counted = ({ verdict, weight = 'decides' }: ToldRule): JudgedVerdict =>

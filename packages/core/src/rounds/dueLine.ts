@@ -15,7 +15,8 @@ export interface LastJudged {
 export const dueLine = (last: LastJudged | null, everyDays: number): number | null => last && last.at + everyDays * day
 
 /** How a display stands in time: not yet due, due within seven days, overdue; a display never judged is overdue. */
-export type DueState = 'later' | 'this week' | 'overdue'
+export const dueStateNames = ['overdue', 'this week', 'later'] as const
+export type DueState = (typeof dueStateNames)[number]
 
 export function dueState(due: number | null, now: number): DueState {
   if (due === null || due <= now) return 'overdue'

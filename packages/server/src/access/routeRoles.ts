@@ -14,6 +14,8 @@ export const routeRoles = {
   'GET /workstations': 'viewer',
   'POST /workstations': 'administrator',
   'POST /workstations/:id/courier-key': 'administrator',
+  'GET /floor': 'viewer',
+  'GET /needs': 'viewer',
   'GET /displays': 'viewer',
   'GET /displays/:id': 'viewer',
   'POST /displays': 'administrator',
@@ -55,6 +57,7 @@ export const routeRoles = {
   'POST /displays/:id/validations': 'technician',
 
   'GET /drift': 'viewer',
+  'GET /drift/slots': 'viewer',
   'GET /drift/:displayId': 'viewer',
 
   'GET /rollout': 'viewer',

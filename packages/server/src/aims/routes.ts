@@ -11,18 +11,19 @@ import { aimEntity, limitsEntity } from './entities'
 export function aimRoutes(
   api: Api,
   data: DataSource,
-  /** Names of the displays that a set of limits judges. */
-  judgedBy: (limitsId: number) => Promise<string[]>,
+  /** Names of displays that a set of limits judges, a few of them, and how many there are. */
+  judgedBy: (limitsId: number) => Promise<{ names: string[]; count: number }>,
+  limitsChanged: () => void,
   events: Events,
   now: () => number,
 ): void {
   keep('aims', 'aim', aimEntity, saveAimSchema as unknown as yup.Schema<SaveAim>, async () => {})
   keep('limits', 'set of limits', limitsEntity, saveLimitsSchema as unknown as yup.Schema<SaveLimits>, async (id) => {
-    const users = await judgedBy(id)
-    if (users.length)
+    const { names, count } = await judgedBy(id)
+    if (count)
       throw new Refusal(
         'conflict',
-        `${users.join(', ')} ${users.length === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
+        `${names.join(', ')}${count > names.length ? ` and ${count - names.length} more` : ''} ${count === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
       )
   })
 
@@ -53,6 +54,7 @@ export function aimRoutes(
       const id = await mustBe(idOf(request))
       await rows.update({ id }, { ...input, updatedAt: now() } as never).catch(refuseTaken(word))
       events.changed('aims', 'register')
+      if (path === 'limits') limitsChanged()
       return {}
     })
     api.on(`DELETE /${path}/:id`, async (request) => {

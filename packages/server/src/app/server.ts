@@ -14,11 +14,13 @@ import { workstationEntity } from '../register/entities'
 import { ContentStore } from '../data/contents'
 import { ownFolder } from '../data/folderLock'
 import { openStore } from './store'
+import { FleetDriftKeeper } from '../drift/fleet'
 import { DriftKeeper } from '../drift/history'
 import { driftRoutes } from '../drift/routes'
 import { Events } from '../http/events'
 import { Api } from '../access/api'
 import { problemHandler, Refusal } from '../http/problem'
+import { FloorNews } from '../floor/news'
 import { floorRoutes } from '../floor/routes'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
 import { displaysJudgedBy } from '../register/displaysJudgedBy'
@@ -147,7 +149,11 @@ async function openStudio(
   const threads = options.threads ?? inlineThreads
   const holds = new Holds((held) => heldByRuns(data, held))
   const keyOwner = (key: string) => workstationOfKey(data, key)
-  const drift = new DriftKeeper(data, now)
+  const fleetDrift = new FleetDriftKeeper(data, threads)
+  const drift = new DriftKeeper(data, now, () => {
+    fleetDrift.forget()
+    events.changed('drift')
+  })
 
   const hub: CourierHub = new CourierHub(keyOwner, {
     arrived: async (workstationId, hello) => {
@@ -160,7 +166,7 @@ async function openStudio(
       })
       // Once the hub has taken the connection in, whatever waited for this workstation goes on.
       setImmediate(() => {
-        events.changed('couriers', 'register')
+        news.courier(workstationId)
         void rollout.attend(workstationId)
         engine.lookAtQueue()
       })
@@ -168,11 +174,11 @@ async function openStudio(
     left: async (workstationId) => {
       if (closing) return
       await data.getRepository(workstationEntity).update({ id: workstationId }, { courierSeenAt: now() })
-      events.changed('couriers', 'register')
+      news.courier(workstationId)
     },
   })
   let closing = false
-  const rollout = new Rollout(data, hub, now, () => events.changed('rollout'))
+  const rollout = new Rollout(data, hub, now, () => news.changed())
   const engine = new RunEngine(
     {
       data,
@@ -183,8 +189,8 @@ async function openStudio(
       holds,
       log: new RunLog(data),
       now,
-      publish: (run) => events.send({ type: 'run', run }),
-      changed: () => events.changed('runs', 'register'),
+      publish: (run) => events.run(run),
+      changed: (runId) => news.run(runId),
       judged: (run) => drift.judged(run),
       takenBack: (run) => drift.takenBack(run),
       graceMs: options.graceMs ?? 10_000,
@@ -192,22 +198,25 @@ async function openStudio(
     },
     (id) => access.nameOf(id),
   )
+  const news = new FloorNews({ data, hub, engine, events, now })
   await forgetImports(data)
   await engine.takeStock()
   await drift.catchUp()
   engine.lookAtQueue()
+  await news.start()
 
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
-  registerRoutes(api, data, hub, holds, events)
+  const limitsChanged = () => void drift.limitsChanged()
+  registerRoutes(api, data, hub, holds, events, limitsChanged)
   roomRoutes(api, data, hub, holds, events, now)
   correctionRoutes(api, data, hub, holds, now, () => events.changed('register'))
-  aimRoutes(api, data, (id) => displaysJudgedBy(data, id), events, now)
+  aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, now)
   settingRoutes(api, data, contents, threads, events)
-  runRoutes(api, { data, hub, engine, contents, threads, changed: () => events.changed('runs') })
+  runRoutes(api, { data, hub, engine, contents, threads, changed: (runId) => news.run(runId) })
   outlookRoutes(api, data, hub)
-  reviewRoutes(api, { data, contents, threads, drift, now, changed: () => events.changed('runs', 'register') })
-  driftRoutes(api, data, now)
+  reviewRoutes(api, { data, contents, threads, drift, now, changed: (runId) => news.run(runId) })
+  driftRoutes(api, data, fleetDrift, now)
   rolloutRoutes(api, data, hub, rollout)
   floorRoutes(api, data, hub, engine, now)
   api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
@@ -275,6 +284,7 @@ async function openStudio(
       const ended = engine.close()
       hub.close()
       await ended
+      await news.close()
       await rollout.close()
       await drift.close()
       events.close()

@@ -11,6 +11,7 @@ import { workstationEntity } from '../register/entities'
 import { ContentStore } from '../data/contents'
 import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { FourthMigration1764200000000 } from './migrations/fourthMigration'
 import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
@@ -53,7 +54,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(5)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(6)
   await again.destroy()
 })
 
@@ -61,6 +62,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    SixthMigration1764400000000,
     FifthMigration1764300000000,
     FourthMigration1764200000000,
     ThirdMigration1764140000000,
@@ -79,8 +81,10 @@ test('the migrations can be taken back whole', async () => {
 test('what older versions told by sentences becomes columns', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const before = await openStore(other)
-  await new FifthMigration1764300000000().down(before.createQueryRunner())
-  await before.query(`DELETE FROM migrations WHERE name = 'FifthMigration1764300000000'`)
+  for (const Migration of [SixthMigration1764400000000, FifthMigration1764300000000]) {
+    await new Migration().down(before.createQueryRunner())
+    await before.query('DELETE FROM migrations WHERE name = ?', [Migration.name])
+  }
   await before.query('PRAGMA foreign_keys = OFF')
   const rows = [
     ['full', 'waiting', 'Putting the display back. The courier on sedge-02 is away.', null],

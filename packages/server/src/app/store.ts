@@ -25,7 +25,9 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
+import { folded } from '../data/folded'
 import { storeFault, StoreRefusal } from '../data/storeFault'
 
 /** In the order in which they are run. */
@@ -35,6 +37,7 @@ const migrations = [
   ThirdMigration1764140000000,
   FourthMigration1764200000000,
   FifthMigration1764300000000,
+  SixthMigration1764400000000,
 ]
 
 /**
@@ -42,6 +45,12 @@ const migrations = [
  * so it is short, and runs try again.
  */
 const busyMs = 40
+
+/** What of better-sqlite3 the store is prepared with. */
+interface StoreConnection {
+  pragma(text: string): unknown
+  function(name: string, options: object, work: (text: unknown) => unknown): unknown
+}
 
 /** What the store is opened with. */
 export interface StoreOptions {
@@ -68,9 +77,10 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
     ...(driver !== undefined && { driver }),
     enableWAL: true,
     timeout: busyMs,
-    prepareDatabase: (connection: { pragma(text: string): unknown }) => {
+    prepareDatabase: (connection: StoreConnection) => {
       // A reading that was acknowledged outlives a power cut: WAL alone promises that only with FULL.
       connection.pragma(`synchronous = ${durable ? 'FULL' : 'OFF'}`)
+      connection.function('folded', { deterministic: true }, (text: unknown) => folded(String(text)))
     },
     entities: [
       accountEntity,

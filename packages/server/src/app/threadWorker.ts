@@ -1,3 +1,4 @@
+import { sumUpDrift } from '../drift/sumUpDrift'
 import { stepBack } from '../http/stepBack'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
@@ -14,6 +15,7 @@ const tasks: Readonly<Record<string, unknown>> = {
   lookAtPicture,
   profileBytes,
   readOwnPatches,
+  sumUpDrift,
   writeFleetReport,
   writeRunReport,
 }

@@ -201,6 +201,14 @@ export class CourierHub {
     return null
   }
 
+  /** Where instruments are plugged in: workstations by serial number. */
+  placesOfInstruments(): Map<string, number> {
+    const places = new Map<string, number>()
+    for (const [id, { hello }] of this.connections)
+      for (const { serial } of hello.instruments) if (!places.has(serial)) places.set(serial, id)
+    return places
+  }
+
   /** Whether a workstation's courier may fetch contents: a command that it carries out names them. */
   mayFetch(workstationId: number, hash: string): boolean {
     return this.connections.get(workstationId)?.mayFetch(hash) ?? false

@@ -1,12 +1,10 @@
 import type { DataSource } from 'typeorm'
-import { IsNull, Not } from 'typeorm'
 import {
   figureKey,
   forecastLimits,
   instrumentShifts,
   metricLabel,
   formulaOf,
-  runKindNames,
   runKinds,
   signedKey,
   slotDrift,
@@ -174,6 +172,8 @@ export class DriftKeeper {
   constructor(
     private readonly data: DataSource,
     private readonly now: () => number,
+    /** Forecasts have changed. */
+    private readonly foretold: () => void = () => {},
   ) {}
 
   /** Adds a judged run to the history of its slot; one that is there already stays. */
@@ -192,6 +192,19 @@ export class DriftKeeper {
       await refreshSlotDrift(this.data, run.displayId, run.slot, this.now())
     })
   }
+
+  /** Limits, or whose they are, changed: forecasts by others than those of now are made anew, a few at a time. */
+  limitsChanged(): Promise<void> {
+    this.working = this.working.then(() =>
+      this.trying('Forecasts by changed limits', async () => {
+        await this.foretellAnew()
+        this.foretold()
+      }),
+    )
+    return this.working
+  }
+
+  private foretellAnew = () => foretellAnew(this.data, this.now, () => this.closed)
 
   /** Works out the trends of a slot whose validations have changed. */
   async refresh(displayId: number, slot: number): Promise<void> {
@@ -214,6 +227,7 @@ export class DriftKeeper {
         })
       for (const { displayId, slot } of await this.data.getRepository(driftDueEntity).find())
         await this.refresh(displayId, slot)
+      await this.foretellAnew()
     })
   }
 
@@ -237,32 +251,52 @@ export class DriftKeeper {
   }
 }
 
-const settling = () => runKindNames.filter((kind) => runKinds[kind].settles)
+/** Forecasts that are made in one go. */
+const atOnce = 10
+
+/** Makes forecasts anew that are by other limits than those which their displays have now. */
+async function foretellAnew(data: DataSource, now: () => number, ended: () => boolean): Promise<void> {
+  for (let after = 0; !ended();) {
+    const stale = await data.query<
+      { id: number; drift: string; limits: string; limitsId: number; updatedAt: number }[]
+    >(
+      `SELECT slot_drift.id AS id, drift, limits.limits AS limits, limits.id AS limitsId, limits.updated_at AS updatedAt
+       FROM slot_drift JOIN display ON display.id = slot_drift.display_id JOIN limits ON limits.id = display.limits_id
+       WHERE slot_drift.id > ? AND (slot_drift.limits_id <> limits.id OR slot_drift.limits_updated_at <> limits.updated_at)
+       ORDER BY slot_drift.id LIMIT ${atOnce}`,
+      [after],
+    )
+    const last = stale.at(-1)
+    if (!last) return
+    after = last.id
+    const made = stale.map((row) =>
+      written('UPDATE slot_drift SET foretold = ?, limits_id = ?, limits_updated_at = ? WHERE id = ?', [
+        JSON.stringify(
+          foretell(JSON.parse(row.drift) as SlotDriftRow['drift'], JSON.parse(row.limits) as Limits, now()),
+        ),
+        row.limitsId,
+        row.updatedAt,
+        row.id,
+      ]),
+    )
+    await patiently(() => atomically(data, (take) => made.forEach(take)))
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+}
 
 /** Judged runs whose validations are missing. */
 async function runsToFile(data: DataSource): Promise<number[]> {
-  const missing = await data
-    .getRepository(runEntity)
-    .createQueryBuilder('run')
-    .select('run.id', 'id')
-    .where({
-      state: 'done',
-      metrics: Not(IsNull()),
-      judgement: Not(IsNull()),
-      summary: Not(IsNull()),
-      takenBackAt: IsNull(),
-      withdrawnAt: IsNull(),
-    })
-    .andWhere('run.kind IN (:...settling)', { settling: settling() })
-    .andWhere('NOT EXISTS (SELECT 1 FROM validation WHERE validation.run_id = run.id)')
-    .orderBy('run.id')
-    .getRawMany<{ id: number }>()
+  const missing = await data.query<{ id: number }[]>(
+    `SELECT run.id AS id FROM validation_due JOIN run ON run.id = run_id
+     WHERE taken_back_at IS NULL AND withdrawn_at IS NULL AND state = 'done' ORDER BY run.id`,
+  )
   return missing.map(({ id }) => id)
 }
 
 /** Runs that were taken back or withdrawn, and are still among the validations. */
 const runsToTakeOut = (data: DataSource) =>
   data.query<{ id: number; displayId: number; slot: number }[]>(
-    `SELECT run.id AS id, run.display_id AS displayId, run.slot AS slot FROM validation JOIN run ON run.id = validation.run_id
-     WHERE run.taken_back_at IS NOT NULL OR run.withdrawn_at IS NOT NULL`,
+    `SELECT id, display_id AS displayId, slot FROM run
+     WHERE (taken_back_at IS NOT NULL OR withdrawn_at IS NOT NULL)
+       AND EXISTS (SELECT 1 FROM validation WHERE validation.run_id = run.id)`,
   )

@@ -1,18 +1,20 @@
 import type { DataSource } from 'typeorm'
 import { figureKey, forecastRule, formulaOf, runKinds, slotDrift } from '@bichroma/core'
-import type { DisplayEvent, RuleDrift, SlotHistory } from '@bichroma/contract'
+import { slotOutlookListSchema, type DisplayEvent, type RuleDrift, type SlotHistory } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { idOf, type Api } from '../access/api'
 import { Refusal } from '../http/problem'
 import { displayEntity, displayEventEntity, instrumentEntity, slotEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
 import { slotDriftEntity } from './entities'
-import { fleetDrift, nameOf } from './fleet'
+import { queryOf } from '../http/query'
+import { listSlotOutlooks, nameOf, type FleetDriftKeeper } from './fleet'
 import { historyOf } from './history'
 
 /** How displays change over months, and when they will leave their limits. */
-export function driftRoutes(api: Api, data: DataSource, now: () => number): void {
-  api.on('GET /drift', () => fleetDrift(data, now()))
+export function driftRoutes(api: Api, data: DataSource, fleet: FleetDriftKeeper, now: () => number): void {
+  api.on('GET /drift', () => fleet.sums(now()))
+  api.on('GET /drift/slots', (request) => listSlotOutlooks(data, queryOf(request, slotOutlookListSchema), now()))
   api.on('GET /drift/:displayId', async (request) => {
     const displayId = idOf(request, 'displayId')
     const asked = request.query.slot

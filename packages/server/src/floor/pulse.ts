@@ -1,14 +1,12 @@
 import type { DataSource } from 'typeorm'
-import { In, Not, IsNull } from 'typeorm'
+import { In } from 'typeorm'
 import { runKinds, stageLabels } from '@bichroma/core'
 import type { Pulse } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
-import { displayEntity, instrumentEntity, workstationEntity } from '../register/entities'
+import { displayEntity } from '../register/entities'
 import type { RunEngine } from '../runs/engine'
 import { runEntity } from '../runs/entities'
 import { isHeld } from '../runs/heldByRuns'
-
-const day = 86_400_000
 
 /** The line at the bottom of every screen. */
 export async function pulseOf(data: DataSource, hub: CourierHub, engine: RunEngine, now: number): Promise<Pulse> {
@@ -31,9 +29,7 @@ export async function pulseOf(data: DataSource, hub: CourierHub, engine: RunEngi
     .getRepository(displayEntity)
     .find({ select: { id: true, name: true }, where: { id: In(held.map((r) => r.displayId)) } })
   const names = new Map(displays.map((d) => [d.id, d.name]))
-  const instruments = await data
-    .getRepository(instrumentEntity)
-    .find({ select: { id: true }, where: { kind: Not('elsewhere') } })
+  const [{ couriers, due, astray, instruments }] = await counts(data, now)
   return {
     running: held.map((run) => {
       const progress = engine.live(run.id)?.progress
@@ -49,23 +45,21 @@ export async function pulseOf(data: DataSource, hub: CourierHub, engine: RunEngi
       }
     }),
     couriersOnline: hub.online().length,
-    couriers: await data.getRepository(workstationEntity).countBy({ courierKeyHash: Not(IsNull()) }),
-    dueToday: await dueToday(data, now),
-    instruments: instruments.length,
-    instrumentsFree: instruments.filter((i) => !held.some((r) => r.instrumentId === i.id)).length,
+    couriers,
+    dueToday: due,
+    astray,
+    instruments,
+    // The store holds that a run has an instrument of its own.
+    instrumentsFree: instruments - held.length,
   }
 }
 
-/** Displays that are due, or overdue: by the validation of the slot that they show, or for want of one. */
-async function dueToday(data: DataSource, now: number): Promise<number> {
-  const [{ due }] = await data.query<{ due: number }[]>(
-    `SELECT COUNT(*) AS due FROM display JOIN slot ON slot.display_id = display.id AND slot.number = display.active_slot
-     LEFT JOIN validation ON validation.run_id = slot.judged_run_id
-     WHERE slot.unsure OR slot.judged_run_id IS NULL
-       -- A validation that is still to be filed is told by its run.
-       OR COALESCE(validation.at, (SELECT summary ->> 'at' FROM run WHERE id = slot.judged_run_id), 0)
-          + check_every_days * ${day} <= ?`,
+/** Counts of the whole fleet, each by an index of just what it counts. */
+const counts = (data: DataSource, now: number) =>
+  data.query<[{ couriers: number; due: number; astray: number; instruments: number }]>(
+    `SELECT (SELECT COUNT(*) FROM workstation WHERE courier_key_hash IS NOT NULL) AS couriers,
+       (SELECT COUNT(*) FROM display_now WHERE due_at IS NULL) + (SELECT COUNT(*) FROM display_now WHERE due_at <= ?) AS due,
+       (SELECT COUNT(*) FROM display_now WHERE placement_state IN ('overridden', 'missing')) AS astray,
+       (SELECT COUNT(*) FROM instrument WHERE kind <> 'elsewhere') AS instruments`,
     [now],
   )
-  return due
-}

@@ -1,24 +1,30 @@
 import { Not, type DataSource } from 'typeorm'
-import type { DisplayDetail, Instrument } from '@bichroma/contract'
+import { displayListSchema, needListSchema, type Instrument } from '@bichroma/contract'
 import { idOf, type Api } from '../access/api'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
+import { queryOf } from '../http/query'
 import { instrumentEntity } from '../register/entities'
+import { workstationsOf } from '../register/workstations'
 import type { RunEngine } from '../runs/engine'
 import { runEntity } from '../runs/entities'
 import { isHeld } from '../runs/heldByRuns'
-import { listRuns } from '../runs/summaries'
-import { summarizeDisplays } from './displays'
+import { displayDetail } from './displayDetail'
+import { listDisplays } from './displayNow'
+import { listNeeds } from './needs'
 import { pulseOf } from './pulse'
+import { floorSummary } from './standings'
 
 /** What people look at first: displays with their verdicts, instruments with where they are, the line at the bottom. */
 export function floorRoutes(api: Api, data: DataSource, hub: CourierHub, engine: RunEngine, now: () => number): void {
-  api.on('GET /displays', () => summarizeDisplays(data, hub, now()))
-  api.on('GET /displays/:id', async (request): Promise<DisplayDetail> => {
+  api.on('GET /floor', () => floorSummary(data, now()))
+  api.on('GET /needs', (request) => listNeeds(data, queryOf(request, needListSchema), now()))
+  api.on('GET /displays', (request) => listDisplays(data, hub, queryOf(request, displayListSchema), now()))
+  api.on('GET /displays/:id', async (request) => {
     const id = idOf(request)
-    const [display] = await summarizeDisplays(data, hub, now(), [id])
+    const display = await displayDetail(data, hub, now(), id)
     if (!display) throw new Refusal('not-found', `There is no display ${id}.`)
-    return { ...display, runs: await listRuns(data, { displayId: id, take: 50 }) }
+    return { ...display, runs: display.runs.map((run) => engine.asItStands(run)) }
   })
 
   api.on('GET /instruments', async (): Promise<Instrument[]> => {
@@ -26,13 +32,22 @@ export function floorRoutes(api: Api, data: DataSource, hub: CourierHub, engine:
       .getRepository(runEntity)
       .find({ select: { id: true, instrumentId: true }, where: { state: isHeld() } })
     const runOf = new Map(held.map((r) => [r.instrumentId, r.id]))
-    return (
-      await data.getRepository(instrumentEntity).find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
-    ).map(({ broughtBy: _broughtBy, ...i }) => ({
-      ...i,
-      workstationId: hub.workstationOfInstrument(i.serial),
-      runId: runOf.get(i.id) ?? null,
-    }))
+    const rows = await data
+      .getRepository(instrumentEntity)
+      .find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
+    const places = hub.placesOfInstruments()
+    const workstations = new Map(
+      (await workstationsOf(data, hub, [...new Set(places.values())])).map((w) => [w.id, w.name]),
+    )
+    return rows.map(({ broughtBy: _broughtBy, ...i }) => {
+      const workstationId = places.get(i.serial) ?? null
+      return {
+        ...i,
+        workstationId,
+        workstation: workstationId === null ? null : (workstations.get(workstationId) ?? null),
+        runId: runOf.get(i.id) ?? null,
+      }
+    })
   })
 
   api.on('GET /pulse', () => pulseOf(data, hub, engine, now()))

@@ -1,5 +1,5 @@
 import type { Response } from 'express'
-import type { ServerEvent, Topic } from '@bichroma/contract'
+import type { RunLive, ServerEvent, Topic } from '@bichroma/contract'
 
 /** Streams that one session may have open: a window each. The oldest gives way. */
 const mostStreams = 12
@@ -9,6 +9,8 @@ const mostUnfetched = 4 * 2 ** 20
 /** Sends events to every browser that listens. */
 export class Events {
   private readonly listeners = new Map<Response, string>()
+  /** Stages as they were told last, as JSON, by run. */
+  private readonly stages = new Map<number, Map<string, string>>()
   private readonly beat = setInterval(() => this.write(': still here\n\n'), 20_000).unref()
 
   /** Keeps a response open as a stream of server-sent events, for as long as its session lasts. */
@@ -27,8 +29,27 @@ export class Events {
     response.on('error', () => this.drop(response))
   }
 
+  /** Whether anybody listens. */
+  get heard(): boolean {
+    return this.listeners.size > 0
+  }
+
   send(event: ServerEvent): void {
     if (this.listeners.size) this.write(`data: ${JSON.stringify(event)}\n\n`)
+  }
+
+  /** Tells what became of a run: of its stages, those that changed since they were told last. */
+  run({ stages, ...live }: RunLive): void {
+    const known = this.stages.get(live.id) ?? new Map<string, string>()
+    const changed = stages.filter((record) => {
+      const text = JSON.stringify(record)
+      const isNew = known.get(record.stage) !== text
+      known.set(record.stage, text)
+      return isNew
+    })
+    if (live.state === 'running' || live.state === 'waiting') this.stages.set(live.id, known)
+    else this.stages.delete(live.id)
+    this.send({ type: 'run', run: { ...live, stages: changed } })
   }
 
   changed(...topics: Topic[]): void {

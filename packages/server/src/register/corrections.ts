@@ -1,5 +1,4 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
 import {
   add,
   correctionResidual,
@@ -15,9 +14,18 @@ import {
   type Triple,
   type XYZ,
 } from '@bichroma/core'
-import { makeCorrectionSchema, validate, type Correction, type MadeCorrection } from '@bichroma/contract'
+import {
+  correctionListSchema,
+  makeCorrectionSchema,
+  validate,
+  type Correction,
+  type MadeCorrection,
+  type Page,
+} from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { insertRow } from '../data/insertRow'
+import { holds, pageOf } from '../data/pageOf'
+import { queryOf } from '../http/query'
 import { Refusal } from '../http/problem'
 import type { Api } from '../access/api'
 import type { Holds } from './holds'
@@ -34,17 +42,15 @@ export async function chooseCorrection(
   hub: CourierHub,
 ): Promise<Correction> {
   if (instrument.kind === 'spectroradiometer') return { kind: 'none' }
-  const alike = await data
-    .getRepository(displayEntity)
-    .findBy({ maker: display.maker, model: display.model, panelKind: display.panelKind })
-  const made = await data.getRepository(correctionEntity).find({
-    where: { instrumentId: instrument.id, displayId: In(alike.map((d) => d.id)) },
-    order: { madeAt: 'DESC' },
-  })
-  const best = made.find((c) => c.displayId === display.id) ?? made[0]
+  const [best] = await data.query<{ id: number; displayName: string }[]>(
+    `SELECT correction.id AS id, name AS displayName FROM correction JOIN display ON display.id = display_id
+     WHERE instrument_id = ? AND maker = ? AND model = ? AND panel_kind = ?
+     ORDER BY display_id = ? DESC, made_at DESC LIMIT 1`,
+    [instrument.id, display.maker, display.model, display.panelKind, display.id],
+  )
   if (best) {
-    const { id, madeAt, residual, matrix, displayId } = best
-    return { kind: 'made', id, madeAt, residual, matrix, displayName: alike.find((d) => d.id === displayId)!.name }
+    const { id, madeAt, residual, matrix } = await data.getRepository(correctionEntity).findOneByOrFail({ id: best.id })
+    return { kind: 'made', id, madeAt, residual, matrix, displayName: best.displayName }
   }
   const held = hub.helloOf(display.workstationId)?.instruments.find((i) => i.serial === instrument.serial)
   return held?.corrections.includes(display.panelKind)
@@ -65,15 +71,25 @@ export function correctionRoutes(
   api: Api,
   data: DataSource,
   hub: CourierHub,
-  holds: Holds,
+  held: Holds,
   now: () => number,
   changed: () => void,
 ): void {
-  api.on('GET /corrections', async (): Promise<MadeCorrection[]> =>
-    (await data.getRepository(correctionEntity).find({ order: { madeAt: 'DESC' } })).map(
-      ({ matrix: _matrix, accountId: _account, ...rest }) => rest,
-    ),
-  )
+  api.on('GET /corrections', (request): Promise<Page<MadeCorrection>> => {
+    const asked = queryOf(request, correctionListSchema)
+    return pageOf(data, asked, {
+      columns: `correction.id AS id, display_id AS displayId, display.name AS displayName, maker, model,
+        instrument_id AS instrumentId, reference_id AS referenceId, made_at AS madeAt, residual`,
+      from: 'correction JOIN display ON display.id = display_id',
+      where: [
+        holds(`display.name || ' ' || maker || ' ' || model`, asked.search),
+        asked.display !== undefined && { sql: 'display_id = ?', parameters: [Number(asked.display)] },
+      ],
+      by: 'made_at',
+      down: true,
+      id: 'correction.id',
+    })
+  })
 
   api.on('POST /corrections', async (request, response) => {
     const input = validate(makeCorrectionSchema, request.body)
@@ -94,7 +110,7 @@ export function correctionRoutes(
     const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
     const using = { displayId: display.id, instrumentIds: [colorimeter.id, reference.id] }
     const inRun = { sentence: 'The display or one of the instruments is in a run. Wait for it, or stop it first.' }
-    const { matrix, residual } = await holds.besideRuns(using, inRun, async () =>
+    const { matrix, residual } = await held.besideRuns(using, inRun, async () =>
       solve(await measure(hub, display, colorimeter, reference)),
     )
     const id = await insertRow(data.manager, correctionEntity, {

@@ -6,12 +6,19 @@ import { columns } from '../data/columns'
 export interface RoomRow {
   id: number
   name: string
+  /** The building that it is in; null where nobody has said. */
+  building: string | null
   /** What its light is wanted to be. */
   light: RoomLightRange | null
 }
 export const roomEntity = new EntitySchema<RoomRow>({
   name: 'room',
-  columns: { id: columns.id as never, name: columns.text('name'), light: columns.jsonOrNull('light') },
+  columns: {
+    id: columns.id as never,
+    name: columns.text('name'),
+    building: columns.textOrNull('building'),
+    light: columns.jsonOrNull('light'),
+  },
 })
 
 /** One reading of a room's light: lx, and K where it has a temperature. */

@@ -45,17 +45,18 @@ export function roomRoutes(
     return (await rooms.find({ order: { id: 'ASC' } })).map((r) => ({ ...r, newestLight: newest.get(r.id) ?? null }))
   })
   api.on('POST /rooms', async (request, response) => {
-    const { name, light = null } = validate(schema, request.body)
-    const id = await insertRow(data.manager, roomEntity, { name, light }).catch(refuseTaken('room'))
+    const { name, building = null, light = null } = validate(schema, request.body)
+    const id = await insertRow(data.manager, roomEntity, { name, building, light }).catch(refuseTaken('room'))
     events.changed('register')
     response.status(201)
     return { id }
   })
   api.on('PUT /rooms/:id', async (request) => {
-    const { name, light } = validate(schema, request.body)
+    const { name, building, light } = validate(schema, request.body)
     const { id } = await mustBe(idOf(request))
-    // Left out, the range stays what it is; null takes it away.
-    await rooms.update({ id }, { name, ...(light !== undefined && { light }) } as never).catch(refuseTaken('room'))
+    // What is left out stays what it is; null takes it away.
+    const change = { name, ...(building !== undefined && { building }), ...(light !== undefined && { light }) }
+    await rooms.update({ id }, change as never).catch(refuseTaken('room'))
     events.changed('register')
     return {}
   })
@@ -141,6 +142,15 @@ async function withNames(data: DataSource, rows: readonly RoomLightRow[]): Promi
     instrument: instruments.get(instrumentId) ?? 'an instrument',
     by: accounts.get(accountId) ?? 'someone',
   }))
+}
+
+/** A room with the newest reading of its light. */
+export async function roomOf(data: DataSource, id: number): Promise<Room> {
+  const room = await data.getRepository(roomEntity).findOneByOrFail({ id })
+  const newest = await data
+    .getRepository(roomLightEntity)
+    .find({ where: { roomId: id }, order: { id: 'DESC' }, take: 1 })
+  return { ...room, newestLight: (await withNames(data, newest))[0] ?? null }
 }
 
 /** The newest reading of every room's light, by room. */

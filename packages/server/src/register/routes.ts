@@ -4,7 +4,7 @@ import {
   saveDisplaySchema,
   saveWorkstationSchema,
   validate,
-  type Workstation,
+  workstationListSchema,
 } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
@@ -17,7 +17,9 @@ import { Refusal } from '../http/problem'
 import { refuseTaken, refusingTaken } from '../http/taken'
 import { displayEntity, roomEntity, slotEntity, workstationEntity } from './entities'
 import type { Holds } from './holds'
+import { queryOf } from '../http/query'
 import { showName } from './showName'
+import { listWorkstations } from './workstations'
 
 /** What a new slot holds. */
 const emptySlot = {
@@ -30,7 +32,14 @@ const emptySlot = {
   unsure: false,
 }
 
-export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, holds: Holds, events: Events): void {
+export function registerRoutes(
+  api: Api,
+  data: DataSource,
+  hub: CourierHub,
+  holds: Holds,
+  events: Events,
+  limitsChanged: () => void,
+): void {
   const repository = {
     rooms: data.getRepository(roomEntity),
     workstations: data.getRepository(workstationEntity),
@@ -47,12 +56,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, hold
       'limitsId',
     )
 
-  api.on('GET /workstations', async (): Promise<Workstation[]> =>
-    (await repository.workstations.find({ order: { name: 'ASC' } })).map(({ courierKeyHash: _secret, ...w }) => ({
-      ...w,
-      courierOnline: hub.helloOf(w.id) !== null,
-    })),
-  )
+  api.on('GET /workstations', (request) => listWorkstations(data, hub, queryOf(request, workstationListSchema)))
   api.on('POST /workstations', async (request, response) => {
     const input = validate(saveWorkstationSchema, request.body)
     await mustExist(
@@ -106,6 +110,7 @@ export function registerRoutes(api: Api, data: DataSource, hub: CourierHub, hold
     if (!(await repository.displays.existsBy({ id }))) throw new Refusal('not-found', `There is no display ${id}.`)
     await limitsMustExist(input.limitsId)
     await repository.displays.update({ id }, input).catch(refuseTaken('display'))
+    limitsChanged()
     events.changed('register')
     return {}
   })

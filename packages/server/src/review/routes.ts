@@ -71,15 +71,16 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
   api.on('POST /displays/:id/validations', async (request, response) => {
     const input = validate(importReadingsSchema, request.body)
     const id = await importReadings(services, idOf(request), input, request.account.id)
-    changed()
+    changed(id)
     response.status(201)
     return { id }
   })
 
   api.on('POST /runs/:id/withdraw', async (request) => {
     const { reason } = validate(withdrawSchema, request.body)
-    await withdrawValidation(services, await judgedRun(data, idOf(request)), reason, request.account.name)
-    changed()
+    const run = await judgedRun(data, idOf(request))
+    await withdrawValidation(services, run, reason, request.account.name)
+    changed(run.id)
     return {}
   })
 

@@ -10,7 +10,7 @@ export interface ReviewServices {
   readonly threads: Threads
   readonly drift: DriftKeeper
   readonly now: () => number
-  readonly changed: () => void
+  readonly changed: (runId: number) => void
 }
 
 export const dayOf = (at: number) => new Date(at).toISOString().slice(0, 10)

@@ -177,7 +177,7 @@ export class RunEngine {
     const id = await (begins === 'now' ? this.services.holds.during(holding, insert) : insert()).catch(refuseHeld)
     if (begins === 'now') await this.launch({ ...row, id })
     else {
-      this.services.changed()
+      this.services.changed(id)
       void this.queue.look()
     }
     return id
@@ -213,7 +213,7 @@ export class RunEngine {
       context = await this.contextOf(run)
     } catch (error) {
       await this.interrupt(run, error)
-      this.services.changed()
+      this.services.changed(run.id)
       return
     }
     const ended = work(context)
@@ -221,11 +221,11 @@ export class RunEngine {
       .finally(() => {
         this.active.delete(run.id)
         context.publish()
-        this.services.changed()
+        this.services.changed(run.id)
         void this.queue.look()
       })
     this.active.set(run.id, { context, ended })
-    this.services.changed()
+    this.services.changed(run.id)
   }
 
   private async go(context: RunContext): Promise<void> {
@@ -323,7 +323,7 @@ export class RunEngine {
       const { affected } = await this.runs.update({ id, state: 'queued' }, change)
       // Its turn may have come in this very moment; then it is stopped as one that runs.
       if (affected === 0) return this.stop(id, letGo)
-      return this.services.changed()
+      return this.services.changed(id)
     }
     if (!heldStates.includes(run.state as RunState)) throw new Refusal('conflict', 'This run has ended already.')
     const active = this.active.get(id)
@@ -349,7 +349,7 @@ export class RunEngine {
         await this.data
           .getRepository(slotEntity)
           .update({ displayId: run.displayId, number: run.slot }, { unsure: true })
-      this.services.changed()
+      this.services.changed(id)
       return
     }
     await this.unstored.takeUp(run, { state: 'running', message: run.message })

@@ -24,6 +24,11 @@ export function heldByRuns(data: DataSource, { displayId, instrumentIds = [] }: 
     ])
 }
 
+/** The run that holds a display; null for none. */
+export const heldRunOf = async (data: DataSource, displayId: number): Promise<number | null> =>
+  (await data.getRepository(runEntity).findOne({ select: { id: true }, where: { displayId, state: isHeld() } }))?.id ??
+  null
+
 /** Whether a run ever read with an instrument. */
 export const runsReadWith = (data: DataSource, instrumentId: number): Promise<boolean> =>
   data.getRepository(runEntity).existsBy({ instrumentId })

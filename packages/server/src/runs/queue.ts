@@ -33,7 +33,7 @@ export class RunQueue {
     private readonly services: QueueServices,
     /** Begins a stored run, whose row holds display and instrument from then on. */
     private readonly begin: (run: RunRow) => Promise<void>,
-    private readonly changed: () => void,
+    private readonly changed: (runId: number) => void,
   ) {}
 
   /** Looks at every queued run once; looks that are asked for meanwhile come after it. */
@@ -64,7 +64,7 @@ export class RunQueue {
         if (await this.takeTurn(begun)) await this.begin(begun)
       } else if (turn.waitsFor !== run.message) {
         await runs.update({ id: run.id, state: 'queued' }, { message: turn.waitsFor })
-        this.changed()
+        this.changed(run.id)
       }
     }
   }

@@ -3,6 +3,7 @@ import { runProgress } from '@bichroma/core'
 import {
   rebuildProfileSchema,
   resumeRunSchema,
+  runListSchema,
   startRunSchema,
   validate,
   yup,
@@ -15,13 +16,14 @@ import type { ContentStore } from '../data/contents'
 import { idOf, type Api } from '../access/api'
 import { jsonInBlocks } from '../http/jsonInBlocks'
 import { Refusal } from '../http/problem'
-import { displayEntity } from '../register/entities'
 import type { Threads } from '../http/threads'
 import type { RunEngine } from './engine'
 import { runEntity, runFacts, stageEntity, type RunFacts } from './entities'
 import { readingsOf } from './readingsOf'
 import { rebuildProfile } from './profile/rebuildProfile'
-import { listRuns, summarizeRuns } from './summaries'
+import { queryOf } from '../http/query'
+import { listRuns } from './listRuns'
+import { summarizeRuns } from './summaries'
 
 interface RunRouteServices {
   readonly data: DataSource
@@ -29,7 +31,7 @@ interface RunRouteServices {
   readonly engine: RunEngine
   readonly contents: ContentStore
   readonly threads: Threads
-  readonly changed: () => void
+  readonly changed: (runId: number) => void
 }
 
 const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
@@ -40,10 +42,11 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     if (!row || row.state === 'importing') throw new Refusal('not-found', `There is no run ${id}.`)
     return engine.asItStands(row)
   }
-  const nameOf = async (displayId: number) =>
-    (await data.getRepository(displayEntity).findOneByOrFail({ id: displayId })).name
 
-  api.on('GET /runs', async () => (await listRuns(data)).map((run) => engine.asItStands(run)))
+  api.on('GET /runs', async (request) => {
+    const page = await listRuns(data, queryOf(request, runListSchema))
+    return { ...page, items: page.items.map((run) => engine.asItStands(run)) }
+  })
   api.on('POST /runs', async (request, response) => {
     const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account.id)
     response.status(201)
@@ -73,7 +76,6 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     const live = engine.live(row.id)
     const detail: Omit<RunDetail, 'log'> = {
       ...summary,
-      displayName: await nameOf(row.displayId),
       aim: row.aim,
       resolvedAim: row.resolvedAim,
       limits: row.limits,
@@ -121,7 +123,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
     const change = await rebuildProfile({ data, hub, contents, threads }, row, profile)
     await data.getRepository(runEntity).update({ id: row.id }, change as never)
-    changed()
+    changed(row.id)
     return { profileName: change.profileName, profileHash: change.profileHash }
   })
 }

@@ -41,7 +41,7 @@ export interface RunServices {
   readonly log: RunLog
   readonly now: () => number
   readonly publish: (live: RunLive) => void
-  readonly changed: () => void
+  readonly changed: (runId: number) => void
   /** Displays and instruments in use for something that is no run. */
   readonly holds: Holds
   /** A run was proved, or what it had written was taken back: whoever follows validations sees to it. */
@@ -233,7 +233,7 @@ export class RunContext {
   private async setState(state: RunState, message: string | null) {
     await this.save({ state, message })
     this.publish()
-    this.services.changed()
+    this.services.changed(this.run.id)
   }
 
   // — talking to the devices —

@@ -1,10 +1,10 @@
 import type { DataSource } from 'typeorm'
-import { In, Not } from 'typeorm'
+import { In } from 'typeorm'
 import type { RunState } from '@bichroma/core'
 import type { JudgedSummary, RunSummary } from '@bichroma/contract'
-import { accountEntity } from '../access/entities'
-import { instrumentEntity } from '../register/entities'
-import { readingEntity, runEntity, type RunRow } from './entities'
+import { accountNames } from '../access/names'
+import { displayEntity, instrumentEntity } from '../register/entities'
+import { readingEntity, type RunRow } from './entities'
 
 /** The columns that lists need; the metrics of hundreds of runs stay in the store. */
 export const listColumns = [
@@ -34,26 +34,23 @@ export const listColumns = [
 ] as const satisfies readonly (keyof RunRow)[]
 export type ListedRun = Pick<RunRow, (typeof listColumns)[number]>
 
-/** Runs for a list, newest first. */
-export async function listRuns(
-  data: DataSource,
-  where: { displayId?: number; take?: number } = {},
-): Promise<RunSummary[]> {
-  const rows = await data.getRepository(runEntity).find({
-    select: Object.fromEntries(listColumns.map((c) => [c, true])),
-    where: { state: Not('importing'), ...(where.displayId !== undefined && { displayId: where.displayId }) },
-    order: { startedAt: 'DESC', id: 'DESC' },
-    take: where.take ?? 200,
-  })
-  return summarizeRuns(data, rows)
-}
-
 /** Adds names and counts to rows. */
 export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]): Promise<RunSummary[]> {
   if (!rows.length) return []
-  const accounts = new Map((await data.getRepository(accountEntity).find()).map((a) => [a.id, a.name]))
+  const among = (of: (run: ListedRun) => number) => ({ id: In([...new Set(rows.map(of))]) })
+  const accounts = await accountNames(data)
+  const displays = new Map(
+    (
+      await data
+        .getRepository(displayEntity)
+        .find({ select: { id: true, name: true }, where: among((r) => r.displayId) })
+    ).map((d) => [d.id, d.name]),
+  )
   const instruments = new Map(
-    (await data.getRepository(instrumentEntity).find()).map((i) => [i.id, `${i.model} ${i.serial}`]),
+    (await data.getRepository(instrumentEntity).findBy(among((r) => r.instrumentId))).map((i) => [
+      i.id,
+      `${i.model} ${i.serial}`,
+    ]),
   )
   const counts = await data
     .getRepository(readingEntity)
@@ -67,6 +64,7 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
   return rows.map((run) => ({
     id: run.id,
     displayId: run.displayId,
+    displayName: displays.get(run.displayId)!,
     kind: run.kind,
     slot: run.slot,
     label: run.label,

@@ -15,7 +15,7 @@ export class UnstoredRuns {
 
   constructor(
     private readonly data: DataSource,
-    private readonly changed: () => void,
+    private readonly changed: (runId: number) => void,
   ) {}
 
   private get runs() {
@@ -53,7 +53,7 @@ export class UnstoredRuns {
       try {
         await this.runs.update({ id }, standing)
         if (this.standings.get(id) === standing) this.standings.delete(id)
-        this.changed()
+        this.changed(id)
       } catch (error) {
         if (!storeFault(error)) logFault(`Run ${id} could not be stored`, error)
       }

@@ -3,22 +3,18 @@ import { App } from 'antd'
 import type {
   Account,
   DisplayDetail,
-  DisplaySummary,
   FleetDrift,
+  FloorSummary,
   Instrument,
-  MadeCorrection,
   Pulse,
-  RolloutRow,
   Room,
   RunDetail,
   RunOutlook,
   RunReview,
-  RunSummary,
   SlotHistory,
   StoredAim,
   StoredLimits,
   StudioSettings,
-  Workstation,
 } from '@bichroma/contract'
 import { ApiProblem, ask } from './client'
 
@@ -36,22 +32,30 @@ const useGet = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'
 
 export const useSession = () => useGet<{ account: Account | null }>('/session')
 export const useRooms = () => useGet<Room[]>('/rooms')
-export const useWorkstations = () => useGet<Workstation[]>('/workstations')
-export const useDisplays = () => useGet<DisplaySummary[]>('/displays')
-export const useDisplay = (id: number) => useGet<DisplayDetail>(`/displays/${id}`)
+export const useFloor = () => useGet<FloorSummary>('/floor')
+/** One display; nothing while none is chosen. */
+export const useDisplay = (id: number | null) =>
+  useQuery({
+    queryKey: ['displays', String(id)],
+    queryFn: () => ask<DisplayDetail>('GET', `/displays/${id}`),
+    enabled: id !== null,
+  })
 export const useInstruments = () => useGet<Instrument[]>('/instruments')
 export const useAims = () => useGet<StoredAim[]>('/aims')
 export const useLimits = () => useGet<StoredLimits[]>('/limits')
-export const useRuns = () => useGet<RunSummary[]>('/runs')
 export const useRun = (id: number) => useGet<RunDetail>(`/runs/${id}`)
 export const useSettings = () => useGet<StudioSettings>('/settings')
-export const useCorrections = () => useGet<MadeCorrection[]>('/corrections')
 export const useOutlook = (displayId: number) => useGet<RunOutlook[]>(`/displays/${displayId}/outlook`)
-export const useReview = (id: number) => useGet<RunReview>(`/runs/${id}/review`)
+/** The review of one run; nothing while none is chosen (0). */
+export const useReview = (id: number) =>
+  useQuery({
+    queryKey: ['runs', String(id), 'review'],
+    queryFn: () => ask<RunReview>('GET', `/runs/${id}/review`),
+    enabled: id > 0,
+  })
 export const useFleetDrift = () => useGet<FleetDrift>('/drift')
 export const useSlotHistory = (displayId: number, slot: number | null) =>
   useGet<SlotHistory>(`/drift/${displayId}${slot === null ? '' : `?slot=${slot}`}`)
-export const useRollout = () => useGet<RolloutRow[]>('/rollout')
 export const usePulse = () => useGet<Pulse>('/pulse')
 
 /** Sends something; a refusal is shown as its sentence unless the caller takes it itself. */

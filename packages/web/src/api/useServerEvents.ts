@@ -1,19 +1,21 @@
 import { useEffect } from 'react'
 import { useQueryClient } from '@tanstack/react-query'
-import type { RunDetail, ServerEvent, Topic } from '@bichroma/contract'
+import type { ServerEvent, Topic } from '@bichroma/contract'
 import { makeStale } from './makeStale'
 import { openStream } from './openStream'
+import { takeNews, takeRun } from './takeNews'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
-  register: ['drift', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
-  runs: ['runs', 'displays', 'instruments', 'pulse', 'rollout', 'drift'],
+  register: ['drift', 'floor', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
+  runs: ['runs', 'displays', 'instruments', 'floor', 'needs', 'pulse', 'rollout', 'drift'],
   aims: ['aims', 'limits', 'drift'],
-  rollout: ['rollout'],
+  rollout: ['rollout', 'needs'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout'],
+  drift: ['drift'],
 }
 
-/** Listens to the server and keeps what is on screen fresh: runs with every reading, the rest by asking again. */
+/** Listens to the server and keeps what is on screen fresh: with what it is told, the rest by asking again. */
 export function useServerEvents(): void {
   const client = useQueryClient()
   useEffect(() => {
@@ -30,17 +32,9 @@ export function useServerEvents(): void {
     })
 
     function take(event: ServerEvent) {
-      if (event.type === 'changed') {
-        for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) void makeStale(client, [first])
-        return
-      }
-      const { latest, ...live } = event.run
-      client.setQueryData<RunDetail>(['runs', String(live.id)], (known) => {
-        if (!known) return known
-        const last = known.log[known.log.length - 1]?.seq ?? -1
-        return { ...known, ...live, log: latest && latest.seq > last ? [...known.log, latest] : known.log }
-      })
-      if (live.state !== 'running') void makeStale(client, ['runs'])
+      if (event.type === 'run') takeRun(client, event.run)
+      else if (event.type === 'news') takeNews(client, event)
+      else for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) void makeStale(client, [first])
     }
   }, [client])
 }

@@ -1,22 +1,21 @@
-import { Select, Table } from 'antd'
-import { useMemo, useState } from 'react'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { formatSigned, type Forecast } from '@bichroma/core'
 import type { FleetDrift, SlotOutlook } from '@bichroma/contract'
+import { useList } from '../api/lists'
 import { useFleetDrift } from '../api/queries'
+import { RoomFilter } from '../parts/Filter'
+import { FindInput } from '../parts/FindInput'
 import { Loaded } from '../parts/Loaded'
+import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
 import { VerdictSign } from '../parts/VerdictSign'
 import { FleetGroups } from './FleetGroups'
 import { Horizon, HorizonScale } from './Horizon'
 import { InstrumentStandings } from './InstrumentStandings'
 import './drift.css'
-
-/** How displays change over months, and when they will leave their limits. */
-export function DriftPage() {
-  return <Loaded query={useFleetDrift()}>{(fleet) => <Fleet fleet={fleet} />}</Loaded>
-}
 
 /** When a slot leaves its limits, in few words. */
 export function forecastWords(forecast: Forecast | null, now = Date.now()): string {
@@ -33,58 +32,51 @@ export function forecastWords(forecast: Forecast | null, now = Date.now()): stri
   }
 }
 
-function Fleet({ fleet }: { fleet: FleetDrift }) {
+/** How displays change over months, and when they will leave their limits. */
+export function DriftPage() {
+  const fleet = useFleetDrift()
   const navigate = useNavigate()
-  const [room, setRoom] = useState<string | null>(null)
-  const rooms = useMemo(() => [...new Set(fleet.slots.map((s) => s.room))].sort(), [fleet])
-  const shown = useMemo(() => fleet.slots.filter((s) => room === null || s.room === room), [fleet, room])
+  const [asked, askFor] = useAddress(['search', 'room'])
+  const list = useList<SlotOutlook>('/drift/slots', asked)
   const [now] = useState(Date.now)
-  const open = (s: SlotOutlook) => void navigate(`/drift/${s.displayId}?slot=${s.slot}`)
-  const soon = shown.filter(
-    ({ forecast: f }) => f?.kind === 'past' || (f?.kind === 'crosses' && f.at < now + 60 * 86_400_000),
-  ).length
   return (
     <>
       <div className="top">
         <div>
           <h1>Drift</h1>
           <p>
-            {shown.length} slots;{' '}
-            {soon === 0 ? 'none leaves its' : soon === 1 ? 'one leaves its' : `${soon} leave their`} limits within 60
-            days, if all go on as they have
+            {fleet.data
+              ? soonWords(fleet.data)
+              : 'How displays change over months, and when they will leave their limits'}
           </p>
-        </div>
-        <div className="acts">
-          <Select
-            aria-label="Room"
-            value={room ?? ''}
-            onChange={(value) => setRoom(value || null)}
-            style={{ width: 180 }}
-            options={[{ value: '', label: 'all rooms' }, ...rooms.map((value) => ({ value, label: value }))]}
-          />
         </div>
       </div>
       <div className="driftpage">
-        <Plane>
-          <Table<SlotOutlook>
-            size="small"
-            virtual
-            scroll={{ y: 566 }}
-            rowKey={(s) => `${s.displayId} ${s.slot}`}
-            dataSource={shown}
-            pagination={false}
-            locale={{ emptyText: 'No slot has been validated yet. A trend needs four checks.' }}
-            onRow={(s) => ({
-              className: 'goes',
-              tabIndex: 0,
-              onClick: () => open(s),
-              onKeyDown: (e) => e.key === 'Enter' && open(s),
-            })}
+        <Plane title="Slots, the soonest to leave first" aside={countWords(list)}>
+          <div className="listtools">
+            <FindInput
+              label="Find a slot"
+              placeholder="Find by display, model, room or aim"
+              value={asked.search}
+              onFind={(search) => askFor({ search })}
+            />
+            <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
+          </div>
+          <LongTable
+            label="Slots by what their histories foretell"
+            list={list}
+            keyOf={(s) => `${s.displayId} ${s.slot}`}
+            rowHeight={29}
+            onOpen={(s) => void navigate(`/drift/${s.displayId}?slot=${s.slot}`)}
+            none={
+              asked.search || asked.room
+                ? 'No slot fits.'
+                : 'No slot has been validated yet. A trend needs four checks.'
+            }
             columns={[
               {
                 title: 'Slot',
-                width: 182,
-                render: (_, s) => (
+                show: (s) => (
                   <span className="oneline">
                     <b style={{ fontWeight: 500, marginRight: 8 }}>{s.displayName}</b>
                     <span className="fig">{s.slot}</span> <span className="second">{s.label}</span>
@@ -93,13 +85,13 @@ function Fleet({ fleet }: { fleet: FleetDrift }) {
               },
               {
                 title: <HorizonScale now={now} />,
-                width: 176,
-                render: (_, s) => <Horizon forecast={s.forecast} now={now} />,
+                width: 182,
+                show: (s) => <Horizon forecast={s.forecast} now={now} />,
               },
               {
                 title: 'Leaves limits',
                 width: 116,
-                render: (_, s) => (
+                show: (s) => (
                   <span className={s.forecast?.kind === 'past' ? 'asks oneline' : 'oneline'}>
                     {forecastWords(s.forecast, now)}
                   </span>
@@ -108,7 +100,7 @@ function Fleet({ fleet }: { fleet: FleetDrift }) {
               {
                 title: 'By',
                 width: 122,
-                render: (_, s) => (
+                show: (s) => (
                   <span className="second oneline" title={s.rule ?? undefined}>
                     {s.forecast?.kind === 'crosses' || s.forecast?.kind === 'past' ? s.rule : '–'}
                   </span>
@@ -117,8 +109,8 @@ function Fleet({ fleet }: { fleet: FleetDrift }) {
               {
                 title: 'ΔE now',
                 width: 70,
-                align: 'right',
-                render: (_, s) => (
+                right: true,
+                show: (s) => (
                   <span className="fig">
                     <VerdictSign verdict={s.verdict} size={10} /> {s.averageDeltaE.toFixed(2)}
                   </span>
@@ -127,17 +119,29 @@ function Fleet({ fleet }: { fleet: FleetDrift }) {
               {
                 title: 'Light',
                 width: 62,
-                align: 'right',
-                render: (_, s) => <span className="fig">{formatSigned(s.luminanceOff, 1)} %</span>,
+                right: true,
+                show: (s) => <span className="fig">{formatSigned(s.luminanceOff, 1)} %</span>,
               },
             ]}
           />
         </Plane>
         <div className="side">
-          <FleetGroups groups={fleet.groups} />
-          <InstrumentStandings instruments={fleet.instruments} />
+          <Loaded query={fleet}>
+            {({ groups, instruments }) => (
+              <>
+                <FleetGroups groups={groups} />
+                <InstrumentStandings instruments={instruments} />
+              </>
+            )}
+          </Loaded>
         </div>
       </div>
     </>
   )
+}
+
+function soonWords({ slots, soon }: FleetDrift): string {
+  const leaving =
+    soon === 0 ? 'none leaves its' : soon === 1 ? 'one leaves its' : `${soon.toLocaleString('en')} leave their`
+  return `${slots.toLocaleString('en')} slots; ${leaving} limits within 60 days, if all go on as they have`
 }

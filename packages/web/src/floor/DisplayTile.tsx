@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { formatTemperature, whiteChromaticity } from '@bichroma/core'
-import type { DisplaySummary } from '@bichroma/contract'
+import type { DisplayListing } from '@bichroma/contract'
 import { AimRing } from '../parts/AimRing'
 import { formatDue } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
@@ -9,14 +9,12 @@ import { VerdictSign } from '../parts/VerdictSign'
 export type Density = 'roomy' | 'tiles' | 'chips'
 
 /** One display on the floor. */
-export function DisplayTile({ display, density }: { display: DisplaySummary; density: Density }) {
+export function DisplayTile({ display, density }: { display: DisplayListing; density: Density }) {
   const chip = density === 'chips'
   const roomy = density === 'roomy'
-  const slot = display.slots.find((s) => s.active)
-  const judged = slot?.judged ?? null
+  const { judged, white } = display
   const aimWhite =
-    judged?.aimWhite ??
-    (slot?.aim && slot.aim.white.kind !== 'panel' ? whiteChromaticity(slot.aim.white, { x: 0.3127, y: 0.329 }) : null)
+    judged?.aimWhite ?? (white && white.kind !== 'panel' ? whiteChromaticity(white, { x: 0.3127, y: 0.329 }) : null)
   const ring = (
     <AimRing
       aim={aimWhite}
@@ -48,7 +46,7 @@ export function DisplayTile({ display, density }: { display: DisplaySummary; den
       <div>
         {name}
         {roomy && (
-          <span className="aim">{slot?.label ? `${slot.label}, ${slot.aim!.luminance} cd` : 'slot is empty'}</span>
+          <span className="aim">{display.label ? `${display.label}, ${display.luminance} cd` : 'slot is empty'}</span>
         )}
         {roomy && judged && (
           <span className="aim">

@@ -1,105 +1,98 @@
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
 import { aimRingFactor, verdictWords, type Verdict } from '@bichroma/core'
-import type { DisplaySummary } from '@bichroma/contract'
-import { useDisplays, useRollout, useRooms } from '../api/queries'
-import { allOf, Loaded } from '../parts/Loaded'
+import type { DisplayListing, FloorSummary, RoomStanding } from '@bichroma/contract'
+import { useList } from '../api/lists'
+import { useFloor } from '../api/queries'
+import { Loaded } from '../parts/Loaded'
 import { VerdictSign } from '../parts/VerdictSign'
-import { DisplayTile } from './DisplayTile'
+import { DisplayTile, type Density } from './DisplayTile'
 import './floor.css'
-import { needs } from './needs'
+import { needWords } from './needs'
+import { BuildingRows, RoomRows } from './RoomRows'
+import { verdictOrder } from './VerdictBand'
 
-const verdictOrder: readonly Verdict[] = ['within', 'near', 'outside', 'lapsed', 'unproven']
-
-/** Displays up to which tiles are roomy, and from which they become chips, so that a whole studio stays on one screen. */
+/** Displays up to which tiles are roomy, and from which they become chips; from which a room is a row, and rooms stand in buildings. */
 const few = 24
 const crowded = 60
+const large = 150
+const vast = 2000
 
 /** The whole studio at a glance: rooms, their displays, and what needs someone. */
 export function Floor() {
-  return (
-    <Loaded query={allOf(useDisplays(), useRooms(), useRollout())}>
-      {([displays, rooms, rollout]) => <FloorOf {...{ displays, rooms, rollout }} />}
-    </Loaded>
-  )
+  return <Loaded query={useFloor()}>{(floor) => <FloorOf floor={floor} />}</Loaded>
 }
 
-type FloorData = {
-  displays: DisplaySummary[]
-  rooms: { id: number; name: string }[]
-  rollout: Parameters<typeof needs>[1]
-}
-
-function FloorOf({ displays, rooms, rollout }: FloorData) {
-  const trusted = displays.filter((d) => d.verdict === 'within' || d.verdict === 'near').length
-  const density = displays.length <= few ? 'roomy' : displays.length > crowded ? 'chips' : 'tiles'
-  const asking = needs(displays, rollout)
-  if (!displays.length)
+function FloorOf({ floor }: { floor: FloorSummary }) {
+  const { displays, verdicts, rooms, needs } = floor
+  if (!displays)
     return (
       <div className="none">
         No display is in the register yet. <Link to="/register">Go to Register</Link> and add the first.
       </div>
     )
+  const trusted = verdicts.within + verdicts.near
+  const inBuildings = displays >= vast && rooms.some((r) => r.building !== null)
   return (
     <>
       <div className="top">
         <div>
           <h1>
-            {trusted} of {displays.length} screens can be trusted today
+            {trusted.toLocaleString('en')} of {displays.toLocaleString('en')} screens can be trusted today
           </h1>
           <p>
-            {dayjs().format('dddd D MMMM')} · {sentenceOf(displays)}
+            {dayjs().format('dddd D MMMM')} · {sentenceOf(verdicts)}
           </p>
         </div>
         <div className="acts second">
           {verdictOrder.map((v) => (
             <span className="verdict" key={v}>
               <VerdictSign verdict={v} alone={false} />
-              <span className="fig">{displays.filter((d) => d.verdict === v).length}</span> {verdictWords[v]}
+              <span className="fig">{verdicts[v].toLocaleString('en')}</span> {verdictWords[v]}
             </span>
           ))}
         </div>
       </div>
       <div className="floor">
         <div>
-          {rooms.map((room) => {
-            const inside = displays.filter((d) => d.roomId === room.id)
-            return (
-              <section className="room" key={room.id}>
-                <div>
-                  <h2>{room.name}</h2>
-                  <span className="small quiet">
-                    {inside.length} {inside.length === 1 ? 'display' : 'displays'}
-                  </span>
-                </div>
-                <div className={`tiles ${density}`}>
-                  {inside.map((d) => (
-                    <DisplayTile key={d.id} display={d} density={density} />
-                  ))}
-                  {!inside.length && <span className="quiet">Nobody has put a display here yet.</span>}
-                </div>
-              </section>
-            )
-          })}
-          <p className="small quiet" style={{ paddingTop: 8, borderTop: '1px solid var(--line-quiet)' }}>
+          {displays <= large ? (
+            <RoomsOfTiles rooms={rooms} displays={displays} />
+          ) : inBuildings ? (
+            <BuildingRows rooms={rooms} />
+          ) : (
+            <RoomRows rooms={rooms} />
+          )}
+          <p className="small quiet legend">
+            {displays > large && 'Bands: shares of each verdict, in the strokes of its sign, and the worst few. '}
             Rings: outside the aim’s white, inside the measured white, their difference drawn {aimRingFactor} times as
-            large. Figures: average ΔE2000 when it was last judged.
+            large.{displays <= large && ' Figures: average ΔE2000 when it was last judged.'}
           </p>
         </div>
         <section className="plane needs" aria-label="Needs someone">
-          <h2>Needs someone</h2>
-          {asking.length ? (
+          <h2>
+            Needs someone {needs.count > 0 && <span className="fig quiet">{needs.count.toLocaleString('en')}</span>}
+          </h2>
+          {needs.count ? (
             <ul>
-              {asking.slice(0, 12).map((need) => (
-                <li key={need.key}>
-                  <b>{need.title}</b>
-                  <p>{need.why}</p>
-                  <Link className="act" to={need.to}>
-                    {need.action}
+              {needs.first.map((need) => {
+                const { title, why, action, to } = needWords(need)
+                return (
+                  <li key={`${need.kind} ${need.displayId}`}>
+                    <b>{title}</b>
+                    <p>{why}</p>
+                    <Link className="act" to={to}>
+                      {action}
+                    </Link>
+                  </li>
+                )
+              })}
+              {needs.count > needs.first.length && (
+                <li>
+                  <Link to="/needs">
+                    and {(needs.count - needs.first.length).toLocaleString('en')} more, the worst first
                   </Link>
                 </li>
-              ))}
-              {asking.length > 12 && <li className="quiet">and {asking.length - 12} more, in Rounds</li>}
+              )}
             </ul>
           ) : (
             <p className="second">Nothing today.</p>
@@ -110,16 +103,48 @@ function FloorOf({ displays, rooms, rollout }: FloorData) {
   )
 }
 
+/** Every display as a tile, room by room. */
+function RoomsOfTiles({ rooms, displays }: { rooms: readonly RoomStanding[]; displays: number }) {
+  const { items, empty, error } = useList<DisplayListing>('/displays', { limit: 200 })
+  const density: Density = displays <= few ? 'roomy' : displays > crowded ? 'chips' : 'tiles'
+  if (error) return <p role="alert">{error.message}</p>
+  if (empty)
+    return (
+      <p className="none" role="status">
+        Loading…
+      </p>
+    )
+  return rooms.map((room) => {
+    const inside = items.filter((d) => d.roomId === room.id)
+    return (
+      <section className="room" key={room.id}>
+        <div>
+          <h2>{room.name}</h2>
+          <span className="small quiet">
+            {inside.length} {inside.length === 1 ? 'display' : 'displays'}
+          </span>
+        </div>
+        <div className={`tiles ${density}`}>
+          {inside.map((d) => (
+            <DisplayTile key={d.id} display={d} density={density} />
+          ))}
+          {!inside.length && <span className="quiet">Nobody has put a display here yet.</span>}
+        </div>
+      </section>
+    )
+  })
+}
+
 const counted: Readonly<Partial<Record<Verdict, readonly [string, string]>>> = {
   outside: ['is outside its limits', 'are outside their limits'],
   lapsed: ['has lapsed', 'have lapsed'],
   unproven: ['was never read', 'were never read'],
 }
 
-function sentenceOf(displays: readonly DisplaySummary[]): string {
+function sentenceOf(verdicts: Readonly<Record<Verdict, number>>): string {
   const parts = Object.entries(counted).flatMap(([verdict, words]) => {
-    const n = displays.filter((d) => d.verdict === verdict).length
-    return n ? [`${n === 1 ? 'one' : n} ${words[n === 1 ? 0 : 1]}`] : []
+    const n = verdicts[verdict as Verdict]
+    return n ? [`${n === 1 ? 'one' : n.toLocaleString('en')} ${words[n === 1 ? 0 : 1]}`] : []
   })
   return parts.join(', ') || 'all of them within their limits or near the edge'
 }

@@ -1,20 +1,24 @@
 import { AutoComplete, Modal } from 'antd'
-import { useMemo, useState } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { useDisplays } from '../api/queries'
+import type { DisplayListing } from '@bichroma/contract'
+import { useList } from '../api/lists'
 import { useInterface } from '../theme/useInterface'
 import { areas } from './areas'
 
 /** Everything one can go to or start, by typing. */
 export function CommandPalette() {
   const { paletteOpen, setPaletteOpen, theme, setTheme } = useInterface()
-  const displays = useDisplays().data
   const navigate = useNavigate()
   const [text, setText] = useState('')
+  const { items: displays } = useList<DisplayListing>('/displays', {
+    search: namesOf(useDeferredValue(text)),
+    limit: 20,
+  })
   const commands = useMemo(
     () => [
       ...areas.map(({ path, label }) => ({ value: `Go to ${label}`, run: () => void navigate(path) })),
-      ...(displays ?? []).flatMap((d) => [
+      ...displays.flatMap((d) => [
         { value: `Open ${d.name}`, run: () => void navigate(`/register/${d.id}`) },
         { value: `Start run on ${d.name}`, run: () => void navigate(`/runs/new?display=${d.id}`) },
       ]),
@@ -61,6 +65,17 @@ export function CommandPalette() {
     </Modal>
   )
 }
+
+/** Words of the palette's own, which no display is searched by. */
+const verbs = ['open', 'start', 'run', 'on', 'go', 'to', 'use', 'the']
+
+/** What of a command names a display. */
+const namesOf = (typed: string) =>
+  typed
+    .slice(0, 80)
+    .split(/\s+/)
+    .filter((word) => !verbs.some((verb) => word !== '' && verb.startsWith(word.toLowerCase())))
+    .join(' ')
 
 /** Every typed word begins a word of the command. */
 const matches = (typed: string, command: string) => {

@@ -2,7 +2,7 @@ import { Button } from 'antd'
 import { useHotkeys } from 'react-hotkeys-hook'
 import { Suspense } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
-import { useDisplays, useRollout, useSend, useSession } from '../api/queries'
+import { usePulse, useSend, useSession } from '../api/queries'
 import { useServerEvents } from '../api/useServerEvents'
 import { ask } from '../api/client'
 import { useCalls } from './useCalls'
@@ -97,10 +97,6 @@ export function Frame() {
 
 /** How many things of an area ask for attention. */
 function useCounts(): Partial<Record<string, number>> {
-  const displays = useDisplays().data ?? []
-  const rollout = useRollout().data ?? []
-  return {
-    Rounds: displays.filter((d) => d.dueState === 'overdue').length,
-    Rollout: rollout.filter((r) => r.placement && ['overridden', 'missing'].includes(r.placement.state)).length,
-  }
+  const pulse = usePulse().data
+  return { Rounds: pulse?.dueToday, Rollout: pulse?.astray }
 }

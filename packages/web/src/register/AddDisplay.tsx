@@ -1,12 +1,13 @@
 import { Form, Input, InputNumber, Modal, Select } from 'antd'
 import { panelKinds } from '@bichroma/core'
-import { saveDisplaySchema, type SaveDisplay, type Workstation, type yup } from '@bichroma/contract'
+import { saveDisplaySchema, type SaveDisplay, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'
+import { WorkstationPicker } from '../parts/Picker'
 import { checked, showProblem } from '../parts/useYupForm'
 
 /** A new display in the register. */
-export function AddDisplay({ onClose, workstations }: { onClose: () => void; workstations: Workstation[] }) {
+export function AddDisplay({ onClose }: { onClose: () => void }) {
   const [form] = Form.useForm<SaveDisplay>()
   const limits = useLimits().data ?? []
   const add = useSend(
@@ -33,10 +34,7 @@ export function AddDisplay({ onClose, workstations }: { onClose: () => void; wor
             <Input autoFocus />
           </Form.Item>
           <Form.Item label="Workstation" name="workstationId">
-            <Select
-              showSearch={{ optionFilterProp: 'label' }}
-              options={workstations.map((w) => ({ value: w.id, label: w.name }))}
-            />
+            <WorkstationPicker />
           </Form.Item>
           <Form.Item label="Maker" name="maker">
             <Input />

@@ -1,44 +1,45 @@
 import { Button } from 'antd'
 import { useState } from 'react'
-import { roleCovers, type DisplaySummary } from '@bichroma/contract'
-import { useCorrections, useInstruments, useSession } from '../api/queries'
+import { roleCovers, type MadeCorrection } from '@bichroma/contract'
+import { useList } from '../api/lists'
+import { useInstruments, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { MakeCorrection } from './MakeCorrection'
 
 /** Corrections made here: of which instrument, on which display, when, and what they leave. */
-export function CorrectionsPlane({ displays }: { displays: readonly DisplaySummary[] }) {
+export function CorrectionsPlane() {
   const [making, setMaking] = useState(false)
-  const corrections = useCorrections().data ?? []
+  const { items: corrections, total } = useList<MadeCorrection>('/corrections', { limit: 20 })
   const instruments = useInstruments().data ?? []
   const role = useSession().data?.account?.role ?? 'viewer'
   const serialOf = (id: number) => instruments.find((i) => i.id === id)?.serial ?? 'an instrument'
   return (
-    <Plane title="Corrections" aside={String(corrections.length)}>
+    <Plane
+      title="Corrections"
+      aside={total > corrections.length ? `the newest ${corrections.length} of ${total}` : String(total)}
+    >
       {corrections.length ? (
         <table className="figures">
           <tbody>
-            {corrections.map((c) => {
-              const display = displays.find((d) => d.id === c.displayId)
-              return (
-                <tr key={c.id}>
-                  <td>
-                    <span className="fig">{serialOf(c.instrumentId)}</span>
-                    <br />
-                    <span className="small quiet">
-                      on {display?.name}, {formatDay(c.madeAt)}
-                    </span>
-                  </td>
-                  <td className="second">
-                    <span className="fig">{c.residual.toFixed(4)}</span> Δu′v′ left
-                    <br />
-                    <span className="small quiet">
-                      for {display?.maker} {display?.model}
-                    </span>
-                  </td>
-                </tr>
-              )
-            })}
+            {corrections.map((c) => (
+              <tr key={c.id}>
+                <td>
+                  <span className="fig">{serialOf(c.instrumentId)}</span>
+                  <br />
+                  <span className="small quiet">
+                    on {c.displayName}, {formatDay(c.madeAt)}
+                  </span>
+                </td>
+                <td className="second">
+                  <span className="fig">{c.residual.toFixed(4)}</span> Δu′v′ left
+                  <br />
+                  <span className="small quiet">
+                    for {c.maker} {c.model}
+                  </span>
+                </td>
+              </tr>
+            ))}
           </tbody>
         </table>
       ) : (
@@ -51,7 +52,7 @@ export function CorrectionsPlane({ displays }: { displays: readonly DisplaySumma
           <Button onClick={() => setMaking(true)}>Make correction</Button>
         </div>
       )}
-      {making && <MakeCorrection displays={displays} onClose={() => setMaking(false)} />}
+      {making && <MakeCorrection onClose={() => setMaking(false)} />}
     </Plane>
   )
 }

@@ -1,12 +1,12 @@
 import { Button, Form, Input, InputNumber, Select } from 'antd'
-import { changeDisplaySchema, type ChangeDisplay, type DisplaySummary, type yup } from '@bichroma/contract'
+import { changeDisplaySchema, type ChangeDisplay, type DisplayDetail, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { checked, showProblem } from '../parts/useYupForm'
 
 /** What the studio decides about a display: its name, by which limits it is judged, and how often. */
-export function DisplayCare({ display }: { display: DisplaySummary }) {
+export function DisplayCare({ display }: { display: DisplayDetail }) {
   const [form] = Form.useForm<ChangeDisplay>()
   const limits = useLimits().data ?? []
   const save = useSend(

@@ -1,8 +1,8 @@
 import { Button } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
 import { operatingSystems, panelKinds, pipelineKinds, runKinds, verdictWords } from '@bichroma/core'
-import { roleCovers, type DisplayDetail, type RolloutRow, type RunSummary, type Workstation } from '@bichroma/contract'
-import { useDisplay, useRollout, useRooms, useSession, useWorkstations } from '../api/queries'
+import { roleCovers, type DisplayDetail, type RunSummary } from '@bichroma/contract'
+import { useDisplay, useSession } from '../api/queries'
 import { CheckHistory } from '../charts/CheckHistory'
 import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
@@ -23,9 +23,6 @@ export function DisplayPage() {
 }
 
 function DisplayOf({ display }: { display: DisplayDetail }) {
-  const workstation = useWorkstations().data?.find((w) => w.id === display.workstationId)
-  const room = useRooms().data?.find((r) => r.id === display.roomId)
-  const placement = useRollout().data?.find((r) => r.displayId === display.id)?.placement ?? null
   const role = useSession().data?.account?.role ?? 'viewer'
   const navigate = useNavigate()
   const active = display.slots.find((s) => s.active)
@@ -45,7 +42,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             {display.maker} {display.model} · serial <span className="fig">{display.serial}</span> · firmware{' '}
             <span className="fig">{display.firmware}</span> · {panelKinds[display.panelKind]}
           </p>
-          <p>{placeLine(display, workstation, room?.name, placement)}</p>
+          <p>{placeLine(display)}</p>
         </div>
         <div className="acts">
           {display.runId ? (
@@ -105,19 +102,18 @@ function verdictSentence(display: DisplayDetail): string {
   return `${verdictWords[display.verdict]}, read ${formatAgo(judged.at)}`
 }
 
-function placeLine(
-  display: DisplayDetail,
-  workstation: Workstation | undefined,
-  room: string | undefined,
-  placement: RolloutRow['placement'],
-) {
+function placeLine(display: DisplayDetail) {
+  const { room, workstation, rollout } = display
+  const { placement } = rollout
   return (
     <>
-      {room}, on workstation <b style={{ fontWeight: 500, color: 'var(--text)' }}>{workstation?.name}</b>{' '}
-      {workstation &&
-        `(${operatingSystems[workstation.operatingSystem].label} ${workstation.systemVersion}, courier ${workstation.courierOnline ? 'online' : 'away'})`}{' '}
-      · <Link to="/rollout">{placement ? `profile ${placement.state}` : 'no profile placed'}</Link> ·{' '}
-      <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>
+      {room.name}, on workstation <b style={{ fontWeight: 500, color: 'var(--text)' }}>{workstation.name}</b>{' '}
+      {`(${operatingSystems[workstation.operatingSystem].label} ${workstation.systemVersion}, courier ${workstation.courierOnline ? 'online' : 'away'})`}{' '}
+      ·{' '}
+      <Link to={`/rollout?display=${display.id}`}>
+        {placement ? `profile ${placement.state}` : 'no profile placed'}
+      </Link>{' '}
+      · <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>
     </>
   )
 }

@@ -1,8 +1,9 @@
-import { Alert, App, Form, Modal, Select } from 'antd'
+import { Alert, App, Form, Modal } from 'antd'
 import { useState } from 'react'
-import type { DisplaySummary, Instrument, MakeCorrection as Input } from '@bichroma/contract'
+import type { Instrument, MakeCorrection as Input } from '@bichroma/contract'
 import { ask, type ApiProblem } from '../api/client'
-import { useInstruments, useSend } from '../api/queries'
+import { useDisplay, useInstruments, useSend } from '../api/queries'
+import { DisplayPicker } from '../parts/Picker'
 
 /** A correction with which white is off by less than this is as good as the instruments are. */
 const good = 0.002
@@ -10,12 +11,12 @@ const good = 0.002
 const nameOf = (i: Instrument) => `${i.model} ${i.serial}`
 
 /** Chooses display, colorimeter and spectroradiometer; both must be plugged in at the display. */
-export function MakeCorrection({ displays, onClose }: { displays: readonly DisplaySummary[]; onClose: () => void }) {
+export function MakeCorrection({ onClose }: { onClose: () => void }) {
   const { message } = App.useApp()
   const instruments = useInstruments().data ?? []
   const [displayId, setDisplayId] = useState<number | null>(null)
   const [problem, setProblem] = useState<ApiProblem | null>(null)
-  const display = displays.find((d) => d.id === displayId)
+  const display = useDisplay(displayId).data
   const here = instruments.filter((i) => i.workstationId === display?.workstationId)
   const [colorimeter, reference] = (['colorimeter', 'spectroradiometer'] as const).map((kind) =>
     here.find((i) => i.kind === kind),
@@ -55,19 +56,13 @@ export function MakeCorrection({ displays, onClose }: { displays: readonly Displ
               : `${nameOf(colorimeter!)} is corrected to ${nameOf(reference!)}. It takes about a minute.`)
           }
         >
-          <Select
-            aria-label="Display"
-            showSearch={{ optionFilterProp: 'label' }}
+          <DisplayPicker
             placeholder="Choose the display"
             value={displayId}
             onChange={(id) => {
               setProblem(null)
               setDisplayId(id)
             }}
-            options={displays.map((d) => ({
-              value: d.id,
-              label: `${d.name}, ${d.maker} ${d.model}${d.live ? '' : ', courier away'}`,
-            }))}
           />
         </Form.Item>
       </Form>

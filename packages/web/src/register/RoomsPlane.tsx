@@ -2,33 +2,39 @@ import { App, Button } from 'antd'
 import { useState } from 'react'
 import { formatTemperature, roomLightProblem } from '@bichroma/core'
 import { roleCovers, type Instrument, type Room, type RoomLightEntry, type Workstation } from '@bichroma/contract'
+import { useList } from '../api/lists'
 import { ask } from '../api/client'
-import { useInstruments, useSend, useSession } from '../api/queries'
+import { useInstruments, useRooms, useSend, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
 import { RoomLight } from './RoomLight'
 
 /** Rooms with their light: as it was last read, whether it is as wanted, and what reads it. */
-export function RoomsPlane({ rooms, workstations }: { rooms: Room[]; workstations: Workstation[] }) {
-  const instruments = useInstruments().data ?? []
+export function RoomsPlane() {
+  const rooms = useRooms().data ?? []
+  const instruments = (useInstruments().data ?? []).filter((i) => i.workstationId !== null)
+  // Where instruments are plugged in; those are few.
+  const workstations = useList<Workstation>('/workstations', { courier: 'online', limit: 200 }).items
   const [open, setOpen] = useState<number | null>(null)
   const chosen = rooms.find((r) => r.id === open)
   return (
     <Plane title="Rooms and their light" aside="read with a diffuser">
-      <table className="figures">
-        <tbody>
-          {rooms.map((room) => (
-            <RoomRow
-              key={room.id}
-              room={room}
-              instrument={instruments.find((i) =>
-                workstations.some((w) => w.id === i.workstationId && w.roomId === room.id),
-              )}
-              onOpen={() => setOpen(room.id)}
-            />
-          ))}
-        </tbody>
-      </table>
+      <div className="sidescroll" tabIndex={0} role="region" aria-label="Rooms">
+        <table className="figures">
+          <tbody>
+            {rooms.map((room) => (
+              <RoomRow
+                key={room.id}
+                room={room}
+                instrument={instruments.find((i) =>
+                  workstations.some((w) => w.id === i.workstationId && w.roomId === room.id),
+                )}
+                onOpen={() => setOpen(room.id)}
+              />
+            ))}
+          </tbody>
+        </table>
+      </div>
       {chosen && <RoomLight room={chosen} onClose={() => setOpen(null)} />}
     </Plane>
   )

@@ -1,6 +1,6 @@
 import { display, judged, now, slot } from '../test/fixtures'
 import { count, markup, textOf } from '../test/markup'
-import { DueLines } from '../rounds/DueLines'
+import { DueStrip } from '../rounds/DueStrip'
 import { DisplayTile } from '../floor/DisplayTile'
 import { Rack } from './Rack'
 
@@ -54,7 +54,10 @@ describe('a tile on the floor', () => {
     )
     const empty = display({
       verdict: 'unproven',
-      slots: [slot({ label: null, aim: null, judged: null })],
+      label: null,
+      white: null,
+      luminance: null,
+      judged: null,
       dueAt: null,
       dueState: 'overdue',
     })
@@ -62,17 +65,10 @@ describe('a tile on the floor', () => {
   })
 })
 
-test('due lines: a bar for every judged display, ochre where it has passed', () => {
-  const html = markup(
-    <DueLines
-      displays={[
-        display(),
-        display({ id: 2, name: 'Late', dueState: 'overdue', dueAt: now - 3 * 86_400_000 }),
-        display({ id: 3, name: 'New', slots: [slot({ judged: null })], dueAt: null }),
-      ]}
-    />,
-  )
-  expect(count(html, '<circle')).toBe(2)
-  expect(count(html, 'stroke="var(--ochre)"')).toBe(2)
-  expect(textOf(html)).toContain('New never judged')
+test('a due line: a bar from the last judgement, ochre where it has passed, nothing where there is none', () => {
+  const strip = (change: Parameters<typeof display>[0]) => markup(<DueStrip display={display(change)} />)
+  expect(count(strip({}), '<circle')).toBe(1)
+  expect(count(strip({}), 'var(--ochre)')).toBe(0)
+  expect(count(strip({ dueState: 'overdue', dueAt: now - 3 * 86_400_000 }), 'var(--ochre)')).toBe(2)
+  expect(count(strip({ judged: null, dueAt: null, dueState: 'overdue' }), '<circle')).toBe(0)
 })

@@ -1,21 +1,14 @@
-import { Segmented, Select } from 'antd'
+import { Segmented } from 'antd'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import {
-  compareMetrics,
-  differenceLabels,
-  formatSigned,
-  formulaOf,
-  verdictWords,
-  type ComparedPatch,
-} from '@bichroma/core'
-import type { RunReview, RunSummary } from '@bichroma/contract'
-import { useDisplays, useReview, useRuns } from '../api/queries'
+import { compareMetrics, differenceLabels, formatSigned, formulaOf, type ComparedPatch } from '@bichroma/core'
+import type { RunReview } from '@bichroma/contract'
+import { useReview } from '../api/queries'
+import { ValidationPicker, validationWords } from '../parts/Picker'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { PairChip } from '../parts/PairChip'
 import { SortHead, type Sorting } from '../parts/SortHead'
-import { formatMoment } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import './review.css'
 
@@ -23,44 +16,36 @@ import './review.css'
 export function ComparePage() {
   const [params, setParams] = useSearchParams()
   const [a, b] = [Number(params.get('a')), Number(params.get('b'))]
-  const names = new Map((useDisplays().data ?? []).map((d) => [d.id, d.name]))
+  const known = { a: useReview(a).data?.run, b: useReview(b).data?.run }
+  const choose = (key: 'a' | 'b') => {
+    const chosen = known[key]
+    return (
+      <ValidationPicker
+        label={key === 'a' ? 'First validation' : 'Second validation'}
+        value={(key === 'a' ? a : b) || undefined}
+        known={chosen && { value: chosen.id, label: validationWords(chosen) }}
+        placeholder="Choose a validation"
+        style={{ width: '100%' }}
+        onChange={(id) => setParams({ a: String(key === 'a' ? id : a), b: String(key === 'b' ? id : b) })}
+      />
+    )
+  }
   return (
-    <Loaded query={useRuns()}>
-      {(runs) => {
-        const judged = runs.filter((r) => r.judged)
-        const choose = (key: 'a' | 'b') => (
-          <Select
-            aria-label={key === 'a' ? 'First validation' : 'Second validation'}
-            showSearch={{ optionFilterProp: 'label' }}
-            value={(key === 'a' ? a : b) || undefined}
-            placeholder="Choose a validation"
-            style={{ width: '100%' }}
-            onChange={(id) => setParams({ a: String(key === 'a' ? id : a), b: String(key === 'b' ? id : b) })}
-            options={judged.map((r) => ({ value: r.id, label: labelOf(r, names.get(r.displayId)) }))}
-          />
-        )
-        return (
-          <>
-            <div className="top">
-              <div>
-                <h1>Compare</h1>
-                <p>Differences are the second less the first, of the figures as shown</p>
-              </div>
-            </div>
-            <div className="comparechoice">
-              {choose('a')}
-              {choose('b')}
-            </div>
-            {a && b ? <Both a={a} b={b} /> : <p className="none">Choose two validations to compare.</p>}
-          </>
-        )
-      }}
-    </Loaded>
+    <>
+      <div className="top">
+        <div>
+          <h1>Compare</h1>
+          <p>Differences are the second less the first, of the figures as shown</p>
+        </div>
+      </div>
+      <div className="comparechoice">
+        {choose('a')}
+        {choose('b')}
+      </div>
+      {a && b ? <Both a={a} b={b} /> : <p className="none">Choose two validations to compare.</p>}
+    </>
   )
 }
-
-const labelOf = (r: RunSummary, display = 'a display') =>
-  `${display}, slot ${r.slot} ${r.label}, ${formatMoment(r.judged!.at)}, ${verdictWords[r.judged!.verdict]}`
 
 function Both({ a, b }: { a: number; b: number }) {
   return (

@@ -1,4 +1,4 @@
-import { DatePicker, Dropdown, Button, Modal, Segmented, type MenuProps } from 'antd'
+import { DatePicker, Dropdown, Button, Modal, Segmented, Select, type MenuProps } from 'antd'
 import dayjs, { type Dayjs } from 'dayjs'
 import { useState } from 'react'
 import { useRooms, useSession } from '../api/queries'
@@ -8,17 +8,14 @@ type Form = 'html' | 'pdf' | 'csv'
 
 /** Reports of more than one display: the fleet on a date, and everything of a room as one ZIP. */
 export function FleetReports() {
-  const rooms = useRooms().data ?? []
+  const [ofRoom, setOfRoom] = useState(false)
   const [asking, setAsking] = useState(false)
   const [signs, setSigns] = useState(false)
   const admin = useSession().data?.account?.role === 'administrator'
   const items: MenuProps['items'] = [
     { key: 'fleet', label: 'State of the fleet on a date…', onClick: () => setAsking(true) },
     { type: 'divider' },
-    ...rooms.map((room) => ({
-      key: `room ${room.id}`,
-      label: <a href={`/api/rooms/${room.id}/reports`}>{room.name}, all newest reports as ZIP</a>,
-    })),
+    { key: 'room', label: 'All newest reports of a room…', onClick: () => setOfRoom(true) },
     ...(admin
       ? [
           { type: 'divider' as const },
@@ -31,9 +28,40 @@ export function FleetReports() {
       <Dropdown trigger={['click']} menu={{ items }}>
         <Button>Reports</Button>
       </Dropdown>
+      {ofRoom && <RoomReports onClose={() => setOfRoom(false)} />}
       {asking && <FleetDate onClose={() => setAsking(false)} />}
       {signs && <StudioSigns onClose={() => setSigns(false)} />}
     </>
+  )
+}
+
+/** Everything of a room as one ZIP. */
+function RoomReports({ onClose }: { onClose: () => void }) {
+  const rooms = useRooms().data ?? []
+  const [room, setRoom] = useState<number | undefined>()
+  return (
+    <Modal
+      open
+      title="All newest reports of a room"
+      okText="Save as ZIP"
+      cancelText="Not now"
+      okButtonProps={{ disabled: room === undefined }}
+      onCancel={onClose}
+      onOk={() => {
+        window.open(`/api/rooms/${room}/reports`, '_blank', 'noopener')
+        onClose()
+      }}
+    >
+      <Select
+        aria-label="Room"
+        showSearch={{ optionFilterProp: 'label' }}
+        placeholder="Choose the room"
+        style={{ width: '100%', margin: '8px 0' }}
+        value={room}
+        onChange={setRoom}
+        options={rooms.map((r) => ({ value: r.id, label: r.name }))}
+      />
+    </Modal>
   )
 }
 

@@ -1,11 +1,18 @@
 import { App, Button, DatePicker, Form, Input, Modal, Select } from 'antd'
 import dayjs, { type Dayjs } from 'dayjs'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { importReadingsSchema, roleCovers, type ImportReadings as Input_ } from '@bichroma/contract'
+import {
+  importReadingsSchema,
+  roleCovers,
+  type DisplayListing,
+  type ImportReadings as Input_,
+} from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useAims, useDisplays, useSend, useSession } from '../api/queries'
+import { useList } from '../api/lists'
+import { useAims, useDisplay, useSend, useSession } from '../api/queries'
 import { ChooseFile } from '../parts/ChooseFile'
+import { DisplayPicker } from '../parts/Picker'
 import { checked, showProblem } from '../parts/useYupForm'
 
 interface Fields {
@@ -33,12 +40,19 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
   const { message } = App.useApp()
   const navigate = useNavigate()
   const [form] = Form.useForm<Fields>()
-  const displays = useDisplays().data ?? []
   const aims = useAims().data ?? []
   const [file, setFile] = useState<{ name: string; text: string } | null>(null)
   const displayId = Form.useWatch('displayId', form)
   const slotNumber = Form.useWatch('slot', form)
-  const display = displays.find((d) => d.id === displayId)
+  const first = useList<DisplayListing>('/displays', { limit: 1 }).items[0]
+  const display = useDisplay(displayId ?? first?.id ?? null).data
+  useEffect(() => {
+    if (!display) return
+    const number = form.getFieldValue('displayId') === display.id ? slotNumber : undefined
+    if (form.getFieldValue('displayId') === undefined) form.setFieldValue('displayId', display.id)
+    if (number === undefined || !display.slots.some((s) => s.number === number))
+      form.setFieldValue('slot', display.slots.find((s) => s.active)?.number ?? 1)
+  }, [display, form, slotNumber])
   const slot = display?.slots.find((s) => s.number === slotNumber)
   const send = useSend(
     async ({ id, input }: { id: number; input: Input_ }) => {
@@ -69,15 +83,7 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
       onOk={submit}
       okButtonProps={{ loading: send.isPending, disabled: !file || !displayId }}
     >
-      <Form
-        form={form}
-        layout="vertical"
-        initialValues={{
-          displayId: displays[0]?.id,
-          slot: displays[0]?.slots.find((s) => s.active)?.number ?? 1,
-          readAt: dayjs(),
-        }}
-      >
+      <Form form={form} layout="vertical" initialValues={{ readAt: dayjs() }}>
         <Form.Item label="File" name="text" extra="CGATS.17, CxF3 or CSV: signals as RGB, readings as XYZ in cd/m²">
           <div style={{ display: 'flex', gap: 10, alignItems: 'center' }}>
             <ChooseFile
@@ -91,12 +97,9 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
           </div>
         </Form.Item>
         <Form.Item label="Display" name="displayId">
-          <Select
-            showSearch={{ optionFilterProp: 'label' }}
-            options={displays.map((d) => ({ value: d.id, label: d.name }))}
-            onChange={(id: number) =>
-              form.setFieldValue('slot', displays.find((d) => d.id === id)?.slots.find((s) => s.active)?.number ?? 1)
-            }
+          <DisplayPicker
+            known={display && { value: display.id, label: display.name }}
+            onChange={() => form.setFieldValue('slot', undefined)}
           />
         </Form.Item>
         <Form.Item label="Slot" name="slot">

@@ -1,19 +1,24 @@
-import { Button, Table } from 'antd'
-import { Link, useNavigate } from 'react-router'
+import { Button } from 'antd'
+import { useNavigate } from 'react-router'
+import { judgedVerdicts, verdictWords } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
-import { useDisplays, useRuns } from '../api/queries'
-import { Loaded } from '../parts/Loaded'
+import { useList } from '../api/lists'
+import { Filter, RoomFilter } from '../parts/Filter'
+import { FindInput } from '../parts/FindInput'
+import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { runLabel } from '../parts/runWords'
 import { FleetReports } from './FleetReports'
 import { ImportReadings } from './ImportReadings'
 import { formatMoment } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
 
 /** Every judgement, newest first, each with the sentence that explains it. */
 export function ReviewList() {
   const navigate = useNavigate()
-  const names = new Map((useDisplays().data ?? []).map((d) => [d.id, d.name]))
+  const [asked, askFor] = useAddress(['search', 'room', 'verdict'])
+  const list = useList<RunSummary>('/runs', { of: 'judged', ...asked })
   return (
     <>
       <div className="top">
@@ -22,76 +27,85 @@ export function ReviewList() {
           <p>What runs achieved, newest first</p>
         </div>
         <div className="acts">
-          <Link to="/review/profiles">Look into a profile</Link>
+          <Button onClick={() => void navigate('/review/profiles')}>Look into a profile</Button>
           <Button onClick={() => void navigate('/review/compare')}>Compare two</Button>
           <FleetReports />
           <ImportReadings />
         </div>
       </div>
-      <Loaded query={useRuns()}>
-        {(runs) => {
-          const judged = runs.filter((r) => r.judged)
-          return (
-            <Plane>
-              <Table<RunSummary>
-                size="small"
-                rowKey="id"
-                dataSource={judged}
-                pagination={judged.length > 18 ? { pageSize: 18, showSizeChanger: false } : false}
-                locale={{ emptyText: 'Nothing has been judged yet. Start a run.' }}
-                onRow={(run) => ({
-                  className: 'goes',
-                  tabIndex: 0,
-                  onClick: () => void navigate(`/review/${run.id}`),
-                  onKeyDown: (e) => e.key === 'Enter' && void navigate(`/review/${run.id}`),
-                })}
-                columns={[
-                  { title: 'Read', render: (_, r) => <span className="fig">{formatMoment(r.judged!.at)}</span> },
-                  {
-                    title: 'Display',
-                    render: (_, r) => <b style={{ fontWeight: 500, whiteSpace: 'nowrap' }}>{names.get(r.displayId)}</b>,
-                  },
-                  {
-                    title: 'Slot',
-                    render: (_, r) => (
-                      <span style={{ whiteSpace: 'nowrap' }}>
-                        <span className="fig">{r.slot}</span> {r.label}
-                      </span>
-                    ),
-                  },
-                  {
-                    title: 'Run',
-                    render: (_, r) => <span style={{ whiteSpace: 'nowrap' }}>{runLabel(r)}</span>,
-                  },
-                  {
-                    title: 'Verdict',
-                    render: (_, r) =>
-                      r.withdrawn ? (
-                        <span className="quiet">withdrawn</span>
-                      ) : (
-                        <VerdictLabel verdict={r.judged!.verdict} />
-                      ),
-                  },
-                  {
-                    title: 'Average',
-                    align: 'right',
-                    render: (_, r) => <span className="fig">{r.judged!.averageDeltaE.toFixed(2)}</span>,
-                  },
-                  {
-                    title: 'Worst',
-                    align: 'right',
-                    render: (_, r) => <span className="fig">{r.judged!.worstDeltaE.toFixed(2)}</span>,
-                  },
-                  {
-                    title: 'Why',
-                    render: (_, r) => <span className="small second">{r.withdrawn?.reason ?? r.judged!.sentence}</span>,
-                  },
-                ]}
-              />
-            </Plane>
-          )
-        }}
-      </Loaded>
+      <Plane title="Newest first" aside={countWords(list)}>
+        <div className="listtools">
+          <FindInput
+            label="Find validations"
+            placeholder="Find by display, model, room or workstation"
+            value={asked.search}
+            onFind={(search) => askFor({ search })}
+          />
+          <Filter
+            label="Verdict"
+            all="every verdict"
+            value={asked.verdict}
+            onChange={(verdict) => askFor({ verdict })}
+            options={judgedVerdicts.map((value) => ({ value, label: verdictWords[value] }))}
+          />
+          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
+        </div>
+        <LongTable
+          label="Validations"
+          list={list}
+          keyOf={(r) => r.id}
+          rowHeight={41}
+          onOpen={(r) => void navigate(`/review/${r.id}`)}
+          none={
+            Object.values(asked).some(Boolean) ? 'No validation fits.' : 'Nothing has been judged yet. Start a run.'
+          }
+          columns={[
+            { title: 'Read', width: 128, show: (r) => <span className="fig">{formatMoment(r.judged!.at)}</span> },
+            {
+              title: 'Display',
+              width: 108,
+              show: (r) => <b style={{ fontWeight: 500, whiteSpace: 'nowrap' }}>{r.displayName}</b>,
+            },
+            {
+              title: 'Slot',
+              width: 136,
+              show: (r) => (
+                <span style={{ whiteSpace: 'nowrap' }}>
+                  <span className="fig">{r.slot}</span> {r.label}
+                </span>
+              ),
+            },
+            {
+              title: 'Run',
+              width: 118,
+              show: (r) => <span style={{ whiteSpace: 'nowrap' }}>{runLabel(r)}</span>,
+            },
+            {
+              title: 'Verdict',
+              width: 108,
+              show: (r) =>
+                r.withdrawn ? <span className="quiet">withdrawn</span> : <VerdictLabel verdict={r.judged!.verdict} />,
+            },
+            {
+              title: 'Average',
+              width: 78,
+              right: true,
+              show: (r) => <span className="fig">{r.judged!.averageDeltaE.toFixed(2)}</span>,
+            },
+            {
+              title: 'Worst',
+              width: 70,
+              right: true,
+              show: (r) => <span className="fig">{r.judged!.worstDeltaE.toFixed(2)}</span>,
+            },
+            {
+              title: 'Why',
+              width: '34%',
+              show: (r) => <span className="small second">{r.withdrawn?.reason ?? r.judged!.sentence}</span>,
+            },
+          ]}
+        />
+      </Plane>
     </>
   )
 }

@@ -1,12 +1,22 @@
-import { Button, Table } from 'antd'
+import { Button } from 'antd'
 import { useState } from 'react'
 import { operatingSystems } from '@bichroma/core'
-import { roleCovers, type PlacementState, type RolloutRow, type Workstation } from '@bichroma/contract'
+import {
+  roleCovers,
+  rolloutStandings,
+  type PlacementState,
+  type RolloutRow,
+  type RolloutStanding,
+} from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useRollout, useSend, useSession, useSettings, useWorkstations } from '../api/queries'
-import { allOf, Loaded } from '../parts/Loaded'
+import { useList } from '../api/lists'
+import { useDisplay, useSend, useSession, useSettings } from '../api/queries'
+import { Filter, RoomFilter } from '../parts/Filter'
+import { FindInput } from '../parts/FindInput'
+import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
 import { PlacementSteps } from './PlacementSteps'
 import { Policies } from './Policies'
 
@@ -39,56 +49,81 @@ export function RolloutPage() {
           {deciding && settings && <Policies settings={settings} onClose={() => setDeciding(false)} />}
         </div>
       </div>
-      <Loaded query={allOf(useRollout(), useWorkstations())}>
-        {([rows, workstations]) => <RolloutOf {...{ rows, workstations }} />}
-      </Loaded>
+      <RolloutOf />
     </>
   )
 }
 
-function RolloutOf({ rows, workstations }: { rows: RolloutRow[]; workstations: Workstation[] }) {
-  const newestMove = rows.reduce<RolloutRow | null>(
-    (a, b) => ((b.placement?.requestedAt ?? 0) > (a?.placement?.requestedAt ?? 0) ? b : a),
-    null,
-  )
-  const [chosenId, setChosenId] = useState<number | null>(null)
-  const chosen = rows.find((r) => r.displayId === chosenId) ?? newestMove ?? rows[0]
-  if (!chosen) return <div className="none">No display is in the register yet.</div>
-  const choose = (r: RolloutRow) => setChosenId(r.displayId)
+const standingWords: Readonly<Record<RolloutStanding, string>> = {
+  astray: 'overridden or missing',
+  newer: 'a newer one filed',
+  none: 'none placed',
+  queued: 'queued',
+  placed: 'placed',
+  'in force': 'in force',
+  overridden: 'overridden',
+  missing: 'missing',
+}
+
+function RolloutOf() {
+  const [{ display, ...asked }, askFor] = useAddress(['search', 'room', 'standing', 'sort', 'display'])
+  const list = useList<RolloutRow>('/rollout', asked)
+  // Unless somebody chose one: the one that was placed last.
+  const newest = useList<RolloutRow>('/rollout', { sort: 'newest', limit: 1 }).items[0]
+  const chosenId = /^[1-9][0-9]{0,9}$/.test(display) ? Number(display) : (newest?.displayId ?? null)
+  const listed = list.items.find((r) => r.displayId === chosenId)
+  const chosen = useDisplay(listed ? null : chosenId).data?.rollout ?? listed
   return (
     <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 340px' }}>
-      <Plane>
-        <Table<RolloutRow>
-          size="small"
-          rowKey="displayId"
-          dataSource={rows}
-          pagination={rows.length > 20 ? { pageSize: 20, showSizeChanger: false } : false}
-          onRow={(r) => ({
-            className: `goes ${r.displayId === chosen.displayId ? 'chosen' : ''}`,
-            tabIndex: 0,
-            onClick: () => choose(r),
-            onKeyDown: (e) => e.key === 'Enter' && choose(r),
-          })}
+      <Plane title="Displays" aside={countWords(list)}>
+        <div className="listtools">
+          <FindInput
+            label="Find a display"
+            placeholder="Find by name, model, room or workstation"
+            value={asked.search}
+            onFind={(search) => askFor({ search })}
+          />
+          <Filter
+            label="State"
+            all="every state"
+            value={asked.standing}
+            onChange={(standing) => askFor({ standing })}
+            options={rolloutStandings.map((value) => ({ value, label: standingWords[value] }))}
+          />
+          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
+        </div>
+        <LongTable
+          label="Rollout"
+          list={list}
+          keyOf={(r) => r.displayId}
+          rowHeight={41}
+          sort={asked.sort}
+          onSort={(sort) => askFor({ sort })}
+          onOpen={(r) => askFor({ display: String(r.displayId) })}
+          chosen={(r) => r.displayId === chosenId}
+          none={
+            asked.search || asked.room || asked.standing ? 'No display fits.' : 'No display is in the register yet.'
+          }
           columns={[
-            { title: 'Display', render: (_, r) => <b style={{ fontWeight: 500 }}>{r.displayName}</b> },
+            { title: 'Display', sort: 'name', show: (r) => <b style={{ fontWeight: 500 }}>{r.displayName}</b> },
             {
               title: 'Workstation',
-              render: (_, r) => {
-                const w = workstations.find((s) => s.id === r.workstationId)
-                return (
-                  <>
-                    {r.workstationName}
-                    <br />
-                    <span className="small quiet">
-                      {w && operatingSystems[w.operatingSystem].label}, courier {r.courierOnline ? 'online' : 'away'}
-                    </span>
-                  </>
-                )
-              },
+              width: '20%',
+              show: (r) => (
+                <>
+                  {r.workstationName}
+                  <br />
+                  <span className="small quiet">
+                    {operatingSystems[r.operatingSystem].label}, courier {r.courierOnline ? 'online' : 'away'}
+                  </span>
+                </>
+              ),
             },
             {
               title: 'Profile placed',
-              render: (_, r) =>
+              sort: 'newest',
+              width: '20%',
+              show: (r) =>
                 r.placement ? (
                   <>
                     {r.placement.description}
@@ -101,7 +136,8 @@ function RolloutOf({ rows, workstations }: { rows: RolloutRow[]; workstations: W
             },
             {
               title: 'State',
-              render: (_, r) =>
+              width: 90,
+              show: (r) =>
                 r.placement ? (
                   <span className={tone[r.placement.state]}>{r.placement.state}</span>
                 ) : (
@@ -110,13 +146,15 @@ function RolloutOf({ rows, workstations }: { rows: RolloutRow[]; workstations: W
             },
             {
               title: 'Verified',
-              render: (_, r) => (
+              width: 128,
+              show: (r) => (
                 <span className="fig">{r.placement?.verifiedAt ? formatMoment(r.placement.verifiedAt) : '–'}</span>
               ),
             },
             {
               title: 'Newest filed',
-              render: (_, r) =>
+              width: 152,
+              show: (r) =>
                 !r.newest ? (
                   <span className="quiet">none</span>
                 ) : r.newest.runId === r.placement?.runId ? (
@@ -132,12 +170,12 @@ function RolloutOf({ rows, workstations }: { rows: RolloutRow[]; workstations: W
           ]}
         />
       </Plane>
-      <RolloutDetail row={chosen} workstation={workstations.find((w) => w.id === chosen.workstationId)} />
+      {chosen && <RolloutDetail row={chosen} />}
     </div>
   )
 }
 
-function RolloutDetail({ row, workstation }: { row: RolloutRow; workstation: Workstation | undefined }) {
+function RolloutDetail({ row }: { row: RolloutRow }) {
   const role = useSession().data?.account?.role ?? 'viewer'
   const place = useSend((runId: number) => ask('POST', '/placements', { runId }))
   const verify = useSend((id: number) => ask('POST', `/placements/${id}/verify`))
@@ -162,9 +200,9 @@ function RolloutDetail({ row, workstation }: { row: RolloutRow; workstation: Wor
                 {placement.message}
               </p>
             )}
-            {placement.state === 'in force' && workstation && (
+            {placement.state === 'in force' && (
               <p className="second small" style={{ marginTop: 6 }}>
-                {operatingSystems[workstation.operatingSystem].afterPlacing}
+                {operatingSystems[row.operatingSystem].afterPlacing}
               </p>
             )}
           </>

@@ -1,11 +1,15 @@
-import { Button, Table } from 'antd'
+import { Button } from 'antd'
 import { useNavigate } from 'react-router'
-import { runKinds, type RunState } from '@bichroma/core'
+import { runKindNames, runKinds, runStates, type RunState } from '@bichroma/core'
 import { roleCovers, type RunSummary } from '@bichroma/contract'
-import { useDisplays, useRuns, useSession } from '../api/queries'
-import { Loaded } from '../parts/Loaded'
+import { useList } from '../api/lists'
+import { useSession } from '../api/queries'
+import { Filter, RoomFilter } from '../parts/Filter'
+import { FindInput } from '../parts/FindInput'
+import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { useInterface } from '../theme/useInterface'
 import { askToCall, canCall } from '../parts/useCalls'
@@ -25,7 +29,9 @@ export const stateWords: Readonly<Record<RunState, string>> = {
 export function RunsPage() {
   const navigate = useNavigate()
   const { calls, setCalls } = useInterface()
-  const names = new Map((useDisplays().data ?? []).map((d) => [d.id, d.name]))
+  const [asked, askFor] = useAddress(['search', 'room', 'kind', 'state'])
+  // What was measured elsewhere was no work of ours; it stands in Review.
+  const list = useList<RunSummary>('/runs', { of: 'work', ...asked })
   const role = useSession().data?.account?.role ?? 'viewer'
   return (
     <>
@@ -50,72 +56,85 @@ export function RunsPage() {
           )}
         </div>
       </div>
-      <Loaded query={useRuns()}>
-        {(all) => {
-          // What was measured elsewhere was no work of ours; it stands in Review.
-          const runs = all.filter((r) => !r.imported)
-          return (
-            <Plane>
-              <Table<RunSummary>
-                size="small"
-                rowKey="id"
-                dataSource={runs}
-                pagination={runs.length > 18 ? { pageSize: 18, showSizeChanger: false } : false}
-                locale={{ emptyText: 'No run has been made yet.' }}
-                onRow={(run) => ({
-                  className: 'goes',
-                  tabIndex: 0,
-                  onClick: () => void navigate(`/runs/${run.id}`),
-                  onKeyDown: (e) => e.key === 'Enter' && void navigate(`/runs/${run.id}`),
-                })}
-                columns={[
-                  { title: 'Started', render: (_, r) => <span className="fig">{formatMoment(r.startedAt)}</span> },
-                  { title: 'Run', render: (_, r) => runKinds[r.kind].label },
-                  { title: 'Display', render: (_, r) => <b style={{ fontWeight: 500 }}>{names.get(r.displayId)}</b> },
-                  {
-                    title: 'Slot',
-                    render: (_, r) => (
-                      <>
-                        <span className="fig">{r.slot}</span> {r.label}
-                      </>
-                    ),
-                  },
-                  {
-                    title: 'State',
-                    render: (_, r) => (
-                      <span
-                        className={
-                          r.state === 'running'
-                            ? 'runs'
-                            : r.state === 'waiting' || r.state === 'interrupted'
-                              ? 'asks'
-                              : 'second'
-                        }
-                      >
-                        {stateWords[r.state]}
-                        {r.state === 'queued' && r.message && <div className="small quiet">{r.message}</div>}
-                      </span>
-                    ),
-                  },
-                  { title: 'Verdict', render: (_, r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
-                  {
-                    title: 'Average',
-                    align: 'right',
-                    render: (_, r) => r.judged && <span className="fig">{r.judged.averageDeltaE.toFixed(2)}</span>,
-                  },
-                  {
-                    title: 'Worst ΔE',
-                    align: 'right',
-                    render: (_, r) => r.judged && <span className="fig">{r.judged.worstDeltaE.toFixed(2)}</span>,
-                  },
-                  { title: 'Readings', align: 'right', render: (_, r) => <span className="fig">{r.readings}</span> },
-                  { title: 'By', render: (_, r) => <span className="second">{r.startedBy}</span> },
-                ]}
-              />
-            </Plane>
-          )
-        }}
-      </Loaded>
+      <Plane title="Newest first" aside={countWords(list)}>
+        <div className="listtools">
+          <FindInput
+            label="Find runs"
+            placeholder="Find by display, model, room or workstation"
+            value={asked.search}
+            onFind={(search) => askFor({ search })}
+          />
+          <Filter
+            label="Kind"
+            all="every kind"
+            value={asked.kind}
+            onChange={(kind) => askFor({ kind })}
+            options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
+          />
+          <Filter
+            label="State"
+            all="every state"
+            value={asked.state}
+            onChange={(state) => askFor({ state })}
+            options={runStates.map((value) => ({ value, label: stateWords[value] }))}
+          />
+          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
+        </div>
+        <LongTable
+          label="Runs"
+          list={list}
+          keyOf={(r) => r.id}
+          rowHeight={29}
+          onOpen={(r) => void navigate(`/runs/${r.id}`)}
+          none={Object.values(asked).some(Boolean) ? 'No run fits.' : 'No run has been made yet.'}
+          columns={[
+            { title: 'Started', width: 128, show: (r) => <span className="fig">{formatMoment(r.startedAt)}</span> },
+            { title: 'Run', width: 118, show: (r) => runKinds[r.kind].label },
+            { title: 'Display', show: (r) => <b style={{ fontWeight: 500 }}>{r.displayName}</b> },
+            {
+              title: 'Slot',
+              show: (r) => (
+                <>
+                  <span className="fig">{r.slot}</span> {r.label}
+                </>
+              ),
+            },
+            {
+              title: 'State',
+              width: 112,
+              show: (r) => (
+                <span
+                  className={
+                    r.state === 'running'
+                      ? 'runs'
+                      : r.state === 'waiting' || r.state === 'interrupted'
+                        ? 'asks'
+                        : 'second'
+                  }
+                >
+                  {stateWords[r.state]}
+                  {r.state === 'queued' && r.message && <div className="small quiet">{r.message}</div>}
+                </span>
+              ),
+            },
+            { title: 'Verdict', width: 108, show: (r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
+            {
+              title: 'Average',
+              width: 78,
+              right: true,
+              show: (r) => r.judged && <span className="fig">{r.judged.averageDeltaE.toFixed(2)}</span>,
+            },
+            {
+              title: 'Worst ΔE',
+              width: 88,
+              right: true,
+              show: (r) => r.judged && <span className="fig">{r.judged.worstDeltaE.toFixed(2)}</span>,
+            },
+            { title: 'Readings', width: 88, right: true, show: (r) => <span className="fig">{r.readings}</span> },
+            { title: 'By', show: (r) => <span className="second">{r.startedBy}</span> },
+          ]}
+        />
+      </Plane>
     </>
   )
 }

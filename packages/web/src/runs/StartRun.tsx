@@ -15,33 +15,40 @@ import {
   validate,
   type Begins,
   type ChosenPatches,
-  type DisplaySummary,
+  type DisplayDetail,
+  type DisplayListing,
   type Instrument,
   type ProfilePolicy,
   type Slot,
   type StartRun as StartRunInput,
   type StoredAim,
-  type Workstation,
   type yup,
 } from '@bichroma/contract'
 import { ask, type ApiProblem } from '../api/client'
-import { useAims, useDisplays, useInstruments, useSend, useSettings, useWorkstations } from '../api/queries'
+import { useList } from '../api/lists'
+import { useAims, useDisplay, useInstruments, useSend, useSettings } from '../api/queries'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { Rack } from '../register/Rack'
 import { HowMuch, type Effort } from './HowMuch'
 import { OutlookTable } from './OutlookTable'
+import { DisplayPicker } from '../parts/Picker'
 import { ProfileChoice } from '../parts/ProfileChoice'
 import { WhichPatches } from './WhichPatches'
 
 /** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */
 export function StartRun() {
-  return (
-    <Loaded query={allOf(useDisplays(), useAims(), useWorkstations())}>
-      {([displays, aims, workstations]) => <StartRunOf {...{ displays, aims, workstations }} />}
-    </Loaded>
-  )
+  const [params] = useSearchParams()
+  // Where nobody has said which: one whose courier is there, of the first few.
+  const { items, empty } = useList<DisplayListing>('/displays', { limit: 50 })
+  const asked = params.get('display')
+  const id =
+    asked !== null && /^[1-9][0-9]{0,9}$/.test(asked) ? Number(asked) : (items.find((d) => d.live) ?? items[0])?.id
+  const display = useDisplay(id ?? null)
+  const aims = useAims()
+  if (id === undefined && !empty) return <div className="none">No display is in the register yet.</div>
+  return <Loaded query={allOf(display, aims)}>{([d, a]) => <StartRunOf key={d.id} display={d} aims={a} />}</Loaded>
 }
 
 /** When a run begins, in words. */
@@ -51,26 +58,16 @@ export const beginningWords: Readonly<Record<Begins, string>> = {
   night: 'at night',
 }
 
-function StartRunOf({
-  displays,
-  aims,
-  workstations,
-}: {
-  displays: DisplaySummary[]
-  aims: StoredAim[]
-  workstations: Workstation[]
-}) {
+function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim[] }) {
   const [params, setParams] = useSearchParams()
   const navigate = useNavigate()
   const instruments = useInstruments().data ?? []
   const policy = useSettings().data?.profile
-  const display =
-    displays.find((d) => d.id === Number(params.get('display'))) ?? displays.find((d) => d.live) ?? displays[0]
   const kind = runKindNames.find((k) => k === params.get('kind')) ?? 'full'
   const slot =
-    display?.slots.find((s) => s.number === Number(params.get('slot'))) ??
-    display?.slots.find((s) => s.active) ??
-    display?.slots[0]
+    display.slots.find((s) => s.number === Number(params.get('slot'))) ??
+    display.slots.find((s) => s.active) ??
+    display.slots[0]
   const [chosenAim, setChosenAim] = useState<number | null>(null)
   const [{ sampling, budget }, choose] = useState<Effort>({ sampling: 'usual', budget: null })
   const [begins, setBegins] = useState<Begins>('now')
@@ -89,7 +86,6 @@ function StartRunOf({
     },
     (refused) => setProblem(refused),
   )
-  if (!display || !slot) return <div className="none">No display is in the register yet.</div>
   const set = (change: Record<string, string>) => {
     setProblem(null)
     setParams({ display: String(display.id), slot: String(slot.number), kind, ...change }, { replace: true })
@@ -101,7 +97,6 @@ function StartRunOf({
     aims.find((a) => a.name === slot.label) ??
     aims.find((a) => !whyNotShapable(a.aim, display)) ??
     aims[0]
-  const workstation = workstations.find((w) => w.id === display.workstationId)
   const profile = chosenProfile ?? policy
   const slotsToRun = kind === 'check' ? [slot.number, ...alsoSlots.filter((n) => n !== slot.number)] : [slot.number]
   return (
@@ -122,16 +117,11 @@ function StartRunOf({
                 options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
               />
             </Form.Item>
-            <Form.Item
-              label="Display"
-              extra={<Where display={display} workstation={workstation} instruments={instruments} />}
-            >
-              <Select
-                aria-label="Display"
-                showSearch={{ optionFilterProp: 'label' }}
+            <Form.Item label="Display" extra={<Where display={display} instruments={instruments} />}>
+              <DisplayPicker
                 value={display.id}
+                known={{ value: display.id, label: `${display.name}, ${display.room.name}` }}
                 onChange={(id) => setParams({ display: String(id), kind })}
-                options={displays.map((d) => ({ value: d.id, label: `${d.name}${d.live ? '' : ', courier away'}` }))}
               />
             </Form.Item>
             {choosesAim && (
@@ -237,21 +227,14 @@ function NightWindow() {
   )
 }
 
-function Where({
-  display,
-  workstation,
-  instruments,
-}: {
-  display: DisplaySummary
-  workstation: Workstation | undefined
-  instruments: Instrument[]
-}) {
+function Where({ display, instruments }: { display: DisplayDetail; instruments: Instrument[] }) {
+  const { workstation } = display
   const here = instruments.filter((i) => i.workstationId === display.workstationId)
   return (
     <>
-      On {workstation?.name}, courier{' '}
-      {workstation?.courierOnline ? 'online' : <span className="asks">away: start it first</span>}.{' '}
-      {workstation?.courierOnline &&
+      On {workstation.name}, courier{' '}
+      {workstation.courierOnline ? 'online' : <span className="asks">away: start it first</span>}.{' '}
+      {workstation.courierOnline &&
         (here.length ? (
           `${here[0].model} ${here[0].serial} is plugged in.`
         ) : (

@@ -9,7 +9,7 @@ import {
   type Aim,
   type Limits,
 } from '@bichroma/core'
-import type { DisplaySummary, JudgedSummary, Placement, RolloutRow, RunDetail, Slot } from '@bichroma/contract'
+import type { DisplayListing, JudgedSummary, Need, Placement, RolloutRow, RunDetail, Slot } from '@bichroma/contract'
 
 /** A fixed now for tests of the interface. */
 export const now = Date.UTC(2026, 10, 24, 10)
@@ -75,7 +75,7 @@ export const slot = (change: Partial<Slot> = {}): Slot => ({
   ...change,
 })
 
-export const display = (change: Partial<DisplaySummary> = {}): DisplaySummary => ({
+export const display = (change: Partial<DisplayListing> = {}): DisplayListing => ({
   id: 1,
   name: 'Sedge 1',
   maker: 'Quillon',
@@ -84,17 +84,35 @@ export const display = (change: Partial<DisplaySummary> = {}): DisplaySummary =>
   firmware: '3.1',
   panelKind: 'wide-gamut-led',
   roomId: 1,
+  room: 'Atlas plates',
   workstationId: 1,
-  limitsId: 1,
+  workstation: 'sedge-01',
+  operatingSystem: 'linux',
+  systemVersion: '12',
   checkEveryDays: 28,
-  slots: [slot()],
+  slot: 1,
+  label: 'Atlas web',
+  unsure: false,
+  luminance: 120,
+  white: aim.white,
+  judged: judged(),
   verdict: 'within',
   dueAt: now + 23 * day,
   dueState: 'later',
-  holds: '1D+3D',
-  gamutTargets: 'any',
   live: true,
   runId: null,
+  ...change,
+})
+
+export const need = (change: Partial<Need> = {}): Need => ({
+  kind: 'outside',
+  displayId: 1,
+  displayName: 'Sedge 1',
+  slot: 1,
+  found: null,
+  judgedAt: now - 5 * day,
+  checkEveryDays: 28,
+  placement: null,
   ...change,
 })
 
@@ -123,6 +141,7 @@ export const rolloutRow = (change: Partial<RolloutRow> = {}): RolloutRow => ({
   displayName: 'Sedge 1',
   workstationId: 1,
   workstationName: 'sedge-01',
+  operatingSystem: 'linux',
   newest: null,
   placement: placement(),
   courierOnline: true,

@@ -1,0 +1,136 @@
+import {
+  dueStateNames,
+  verdictNames,
+  type AimWhite,
+  type Chromaticity,
+  type DueState,
+  type OperatingSystem,
+  type PanelKind,
+  type Verdict,
+} from '@bichroma/core'
+import { listFields, numeralField, wordField } from '../lists'
+import type { PlacementState } from '../rollout/rollout'
+import { yup } from '../sentences'
+
+export const displaySorts = ['register', 'name', 'room', 'verdict', 'due', 'deltaE'] as const
+export type DisplaySort = (typeof displaySorts)[number]
+
+/** What a list of displays can be asked by. */
+export const displayListSchema = yup
+  .object({
+    ...listFields,
+    room: numeralField(),
+    verdict: wordField<Verdict>(verdictNames),
+    due: wordField<DueState>(dueStateNames),
+    sort: wordField<DisplaySort>(displaySorts),
+  })
+  .noUnknown()
+
+/** The last judgement of what a display shows, as lists tell it. */
+export interface ListedJudgement {
+  runId: number
+  at: number
+  sentence: string
+  averageDeltaE: number
+  /** cd/m² */
+  luminance: number
+  white: Chromaticity
+  aimWhite: Chromaticity
+  /** K */
+  whiteTemperature: number | null
+}
+
+/** One display as lists show it: by the slot that it shows. */
+export interface DisplayListing {
+  id: number
+  name: string
+  maker: string
+  model: string
+  serial: string
+  firmware: string
+  panelKind: PanelKind
+  roomId: number
+  room: string
+  workstationId: number
+  workstation: string
+  operatingSystem: OperatingSystem
+  systemVersion: string
+  checkEveryDays: number
+  slot: number
+  /** Null when the slot holds nothing of ours. */
+  label: string | null
+  /** A write was begun and not yet read back: nobody knows what the slot holds. */
+  unsure: boolean
+  /** The slot's aim, cd/m²; null without one. */
+  luminance: number | null
+  /** The slot's aim; null without one. */
+  white: AimWhite | null
+  judged: ListedJudgement | null
+  verdict: Verdict
+  /** ms since 1970; null when it was never judged and is due at once. */
+  dueAt: number | null
+  dueState: DueState
+  /** Its courier is connected and reports it. */
+  live: boolean
+  /** The run that holds it. */
+  runId: number | null
+}
+
+/** How many displays stand at each verdict. */
+export type VerdictCounts = Record<Verdict, number>
+
+/** One display of a room's worst. */
+export interface WorstDisplay {
+  id: number
+  name: string
+  verdict: Verdict
+  white: Chromaticity | null
+  aimWhite: Chromaticity | null
+}
+
+/** A room by its displays. */
+export interface RoomStanding {
+  id: number
+  name: string
+  building: string | null
+  displays: number
+  verdicts: VerdictCounts
+  overdue: number
+  /** The soonest due line of those that are not overdue, ms since 1970. */
+  nextDueAt: number | null
+  worst: WorstDisplay[]
+}
+
+/** Why a display needs someone, the most pressing first. */
+export const needKinds = ['outside', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const
+export type NeedKind = (typeof needKinds)[number]
+
+/** A display that needs someone. */
+export interface Need {
+  kind: NeedKind
+  displayId: number
+  displayName: string
+  /** The slot that it shows. */
+  slot: number
+  /** What was found, in a sentence; null where the kind says it all. */
+  found: string | null
+  judgedAt: number | null
+  checkEveryDays: number
+  placement: { state: PlacementState; slot: number } | null
+}
+
+export const needListSchema = yup.object({ cursor: listFields.cursor, limit: listFields.limit }).noUnknown()
+
+/** What the whole floor comes to. */
+export interface FloorNow {
+  displays: number
+  verdicts: VerdictCounts
+  overdue: number
+  dueThisWeek: number
+  needs: { count: number; first: Need[] }
+}
+
+/** The floor with its rooms. */
+export interface FloorSummary extends FloorNow {
+  rooms: RoomStanding[]
+}

@@ -1,0 +1,29 @@
+import { parseArgs } from 'node:util'
+import { ownFolder } from '../data/folderLock'
+import { StoreRefusal } from '../data/storeFault'
+import { rebuildDisplays, strayDisplays } from '../floor/displayNow'
+import { openStore } from './store'
+
+/** Writes the read models of a folder anew from what they tell of, and says what differed. No server may be on it. */
+async function main() {
+  const { values } = parseArgs({ options: { data: { type: 'string', default: './data' } } })
+  const lock = ownFolder(values.data, Date.now)
+  try {
+    const store = await openStore(values.data)
+    const stray = await strayDisplays(store)
+    const rows = await rebuildDisplays(store)
+    await store.destroy()
+    console.log(
+      stray.length
+        ? `${rows} displays were written anew; ${stray.length} of them said something else than what they tell of: ${stray.slice(0, 20).join(', ')}.`
+        : `${rows} displays were written anew; all of them had said what they tell of.`,
+    )
+  } finally {
+    lock.release()
+  }
+}
+
+main().catch((error: Error) => {
+  console.error(error instanceof StoreRefusal ? error.sentence : (error.stack ?? error.message))
+  process.exit(1)
+})

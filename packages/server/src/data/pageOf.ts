@@ -1,0 +1,94 @@
+import type { DataSource } from 'typeorm'
+import { InvalidInput, usualRows, type Page } from '@bichroma/contract'
+import { folded } from './folded'
+
+/** What a list is asked by; see the contract's listFields. */
+export interface Asked {
+  readonly search?: string
+  readonly cursor?: string
+  readonly limit?: string
+}
+
+/** A condition with its parameters. */
+export interface Condition {
+  readonly sql: string
+  readonly parameters?: readonly unknown[]
+}
+
+export interface ListOf {
+  readonly columns: string
+  /** Tables and how they are joined. */
+  readonly from: string
+  readonly fromParameters?: readonly unknown[]
+  readonly where: readonly (Condition | null | false | undefined)[]
+  /** What sorts it, an SQL expression that is never null, and its direction. */
+  readonly by: string
+  readonly byParameters?: readonly unknown[]
+  readonly down?: boolean
+  /** The column that tells rows apart, an SQL expression: the order among what is alike, in the same direction. */
+  readonly id: string
+  /** Rows after which nobody counts further; all are counted unless given. */
+  readonly countUpTo?: number
+}
+
+/** One part of a list, from where a cursor says: by keys and not by their number, so that its end costs what its beginning does. */
+export async function pageOf<R>(
+  data: DataSource,
+  { cursor, limit }: Asked,
+  { columns, from, fromParameters = [], where, by, byParameters = [], down = false, id, countUpTo }: ListOf,
+): Promise<Page<R>> {
+  const conditions = where.filter((c) => c !== null && c !== undefined && c !== false)
+  const kept = (all: readonly Condition[]) => (all.length ? `WHERE ${all.map((c) => `(${c.sql})`).join(' AND ')}` : '')
+  const parameters = (all: readonly Condition[]) => all.flatMap((c) => [...(c.parameters ?? [])])
+  const rows = usualOr(limit)
+  const start = cursor === undefined ? null : readCursor(cursor)
+  const after = start
+    ? [...conditions, { sql: `(${by}, ${id}) ${down ? '<' : '>'} (?, ?)`, parameters: [...byParameters, ...start] }]
+    : conditions
+  const found = await data.query<(R & { sort_key: string | number; sort_id: number })[]>(
+    `SELECT ${by} AS sort_key, ${id} AS sort_id, ${columns} FROM ${from} ${kept(after)}
+     ORDER BY 1 ${down ? 'DESC' : 'ASC'}, 2 ${down ? 'DESC' : 'ASC'} LIMIT ${rows + 1}`,
+    [...byParameters, ...fromParameters, ...parameters(after)],
+  )
+  const items = found.slice(0, rows)
+  const last = items.at(-1)
+  const [{ total }] = await data.query<{ total: number }[]>(
+    countUpTo === undefined
+      ? `SELECT COUNT(*) AS total FROM ${from} ${kept(conditions)}`
+      : `SELECT COUNT(*) AS total FROM (SELECT 1 FROM ${from} ${kept(conditions)} LIMIT ${countUpTo + 1})`,
+    [...fromParameters, ...parameters(conditions)],
+  )
+  const more = countUpTo !== undefined && total > countUpTo
+  return {
+    items,
+    next: found.length > rows && last ? writeCursor([last.sort_key, last.sort_id]) : null,
+    total: more ? countUpTo : total,
+    more,
+  }
+}
+
+const usualOr = (limit: string | undefined) => (limit === undefined ? usualRows : Number(limit))
+
+const writeCursor = (key: readonly [string | number, number]) => Buffer.from(JSON.stringify(key)).toString('base64url')
+
+function readCursor(cursor: string): [string | number, number] {
+  let key: unknown = null
+  try {
+    key = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
+  } catch {
+    // Told below, like any other that no list gave.
+  }
+  const [by, id] = Array.isArray(key) && key.length === 2 ? (key as unknown[]) : []
+  if ((typeof by !== 'string' && typeof by !== 'number') || !Number.isSafeInteger(id))
+    throw new InvalidInput('“cursor” must be one that this list gave.', 'cursor')
+  return [by, id as number]
+}
+
+/** Rows that hold every word of a search, whatever their case and accents. `column`: an SQL expression of text. */
+export function holds(column: string, search: string | undefined): Condition | null {
+  const words = folded(search ?? '')
+    .split(/\s+/)
+    .filter(Boolean)
+  if (!words.length) return null
+  return { sql: words.map(() => `instr(folded(${column}), ?)`).join(' AND '), parameters: words }
+}

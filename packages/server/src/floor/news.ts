@@ -1,0 +1,123 @@
+import type { DataSource } from 'typeorm'
+import { In } from 'typeorm'
+import type { FleetNews } from '@bichroma/contract'
+import type { CourierHub } from '../couriers/hub'
+import { logFault } from '../data/log'
+import type { Events } from '../http/events'
+import { workstationsOf } from '../register/workstations'
+import { rolloutOf } from '../rollout/listRollout'
+import type { RunEngine } from '../runs/engine'
+import { runEntity } from '../runs/entities'
+import { listColumns, summarizeRuns } from '../runs/summaries'
+import { listingOf, rowColumns, type DisplayNowRow } from './displayNow'
+import { pulseOf } from './pulse'
+import { floorNow, roomStandings } from './standings'
+
+/** Wall time that changes are gathered for before they are told, ms, and the least between two that are told. */
+const gatherMs = 80
+const leastMs = 400
+/** Displays, workstations or runs up to which each is told of; of more, browsers ask for what they show. */
+const mostTold = 60
+
+interface NewsServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly engine: RunEngine
+  readonly events: Events
+  readonly now: () => number
+}
+
+/**
+ * Tells every browser what became of displays, workstations and runs: what changed is worked out once, for all of them,
+ * and not asked for by each. Which displays changed is read off display_now itself, so that nobody has to say so.
+ */
+export class FloorNews {
+  /** The newest change that was told. */
+  private told = 0
+  private readonly workstations = new Set<number>()
+  private readonly runs = new Set<number>()
+  private timer: NodeJS.Timeout | null = null
+  private lastTold = 0
+  private closed = false
+  private working: Promise<void> = Promise.resolve()
+
+  constructor(private readonly services: NewsServices) {}
+
+  /** From now on; what is there already is known to whoever asks. */
+  async start(): Promise<void> {
+    this.told = await this.newest()
+  }
+
+  /** A workstation's courier came or went. */
+  courier(workstationId: number): void {
+    this.workstations.add(workstationId)
+    this.changed()
+  }
+
+  run(id: number): void {
+    this.runs.add(id)
+    this.changed()
+  }
+
+  /** Something changed that displays tell of. */
+  changed(): void {
+    if (this.timer || this.closed) return
+    const wait = Math.max(gatherMs, this.lastTold + leastMs - Date.now())
+    this.timer = setTimeout(() => {
+      this.timer = null
+      this.lastTold = Date.now()
+      this.working = this.tell().catch((error: unknown) => logFault('What changed was told', error))
+    }, wait).unref()
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    if (this.timer) clearTimeout(this.timer)
+    await this.working
+  }
+
+  private async newest(): Promise<number> {
+    const [{ seq }] = await this.services.data.query<{ seq: number }[]>(
+      'SELECT COALESCE(MAX(seq), 0) AS seq FROM display_now',
+    )
+    return seq
+  }
+
+  private async tell(): Promise<void> {
+    const { data, hub, engine, events, now } = this.services
+    const workstations = [...this.workstations]
+    const runs = [...this.runs]
+    this.workstations.clear()
+    this.runs.clear()
+    const since = this.told
+    this.told = await this.newest()
+    if (!events.heard) return
+    const rows = await data.query<DisplayNowRow[]>(
+      `SELECT ${rowColumns} FROM display_now
+       WHERE seq > ? OR workstation_id IN (SELECT value FROM json_each(?)) LIMIT ${mostTold + 1}`,
+      [since, JSON.stringify(workstations)],
+    )
+    if (Math.max(rows.length, workstations.length, runs.length) > mostTold)
+      return events.changed('couriers', 'runs', 'rollout', 'drift')
+    const at = now()
+    const runRows = await data.getRepository(runEntity).find({
+      select: Object.fromEntries(listColumns.map((c) => [c, true])),
+      where: { id: In(runs) },
+      order: { startedAt: 'DESC', id: 'DESC' },
+    })
+    const news: FleetNews = {
+      displays: rows.map((row) => listingOf(row, hub, at)),
+      rollout: await rolloutOf(
+        data,
+        hub,
+        rows.map((r) => r.display_id),
+      ),
+      workstations: await workstationsOf(data, hub, workstations),
+      runs: (await summarizeRuns(data, runRows)).map((run) => engine.asItStands(run)),
+      rooms: await roomStandings(data, at, [...new Set(rows.map((r) => r.room_id))]),
+      floor: await floorNow(data, at),
+      pulse: await pulseOf(data, hub, engine, at),
+    }
+    events.send({ type: 'news', ...news })
+  }
+}

@@ -1,0 +1,107 @@
+import { useNavigate } from 'react-router'
+import { operatingSystems, panelKinds, verdictNames, verdictWords } from '@bichroma/core'
+import type { DisplayListing } from '@bichroma/contract'
+import { useList } from '../api/lists'
+import { Filter, RoomFilter } from '../parts/Filter'
+import { FindInput } from '../parts/FindInput'
+import { countWords, LongTable } from '../parts/LongTable'
+import { Plane } from '../parts/Plane'
+import { formatDue } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
+import { VerdictLabel } from '../parts/VerdictSign'
+
+/** Every display of the register, searched, filtered and sorted on the server. */
+export function DisplaysTable() {
+  const navigate = useNavigate()
+  const [asked, askFor] = useAddress(['search', 'room', 'verdict', 'sort'])
+  const list = useList<DisplayListing>('/displays', asked)
+  const filtered = asked.search || asked.room || asked.verdict
+  return (
+    <Plane title="Displays" aside={countWords(list)}>
+      <div className="listtools">
+        <FindInput
+          label="Find a display"
+          placeholder="Find by name, model, serial, room or workstation"
+          value={asked.search}
+          onFind={(search) => askFor({ search })}
+        />
+        <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
+        <Filter
+          label="Verdict"
+          all="every verdict"
+          value={asked.verdict}
+          onChange={(verdict) => askFor({ verdict })}
+          options={verdictNames.map((value) => ({ value, label: verdictWords[value] }))}
+        />
+      </div>
+      <LongTable
+        label="Displays"
+        list={list}
+        keyOf={(d) => d.id}
+        rowHeight={41}
+        sort={asked.sort}
+        onSort={(sort) => askFor({ sort })}
+        onOpen={(d) => void navigate(`/register/${d.id}`)}
+        none={filtered ? 'No display fits.' : 'No display is in the register yet.'}
+        columns={[
+          {
+            title: 'Display',
+            sort: 'name',
+            show: (d) => (
+              <>
+                <b style={{ fontWeight: 500 }}>{d.name}</b>
+                <br />
+                <span className="small quiet">{d.room}</span>
+              </>
+            ),
+          },
+          {
+            title: 'Maker and model',
+            show: (d) => (
+              <>
+                {d.maker} {d.model}
+                <br />
+                <span className="small quiet">{panelKinds[d.panelKind]}</span>
+              </>
+            ),
+          },
+          {
+            title: 'Serial, firmware',
+            width: 122,
+            show: (d) => (
+              <>
+                <span className="fig">{d.serial}</span>
+                <br />
+                <span className="fig quiet">{d.firmware}</span>
+              </>
+            ),
+          },
+          {
+            title: 'Workstation',
+            show: (d) => (
+              <>
+                {d.workstation}
+                <br />
+                <span className="small quiet">
+                  {operatingSystems[d.operatingSystem].label} {d.systemVersion}
+                </span>
+              </>
+            ),
+          },
+          {
+            title: 'Verdict',
+            sort: 'verdict',
+            width: 116,
+            show: (d) => (
+              <>
+                <VerdictLabel verdict={d.verdict} />
+                <br />
+                <span className={`small ${d.dueState === 'overdue' ? 'asks' : 'quiet'}`}>{formatDue(d.dueAt)}</span>
+              </>
+            ),
+          },
+        ]}
+      />
+    </Plane>
+  )
+}

@@ -1,0 +1,416 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
+import {
+  dueLine,
+  dueState,
+  verdictNames,
+  verdictNow,
+  type DueState,
+  type JudgedVerdict,
+  type LastJudged,
+  type Verdict,
+} from '@bichroma/core'
+import type {
+  DisplayDetail,
+  DisplayListing,
+  FloorSummary,
+  Need,
+  Page,
+  Problem,
+  Pulse,
+  RolloutRow,
+  RunSummary,
+  SlotOutlook,
+  Workstation,
+} from '@bichroma/contract'
+import { openStore, rebuildDisplays, startServer, strayDisplays, type RunningServer } from '@bichroma/server'
+import { uniformFrom } from '@bichroma/core'
+import { ApiClient } from '../scripts/apiClient'
+import { fillFleet } from '../scripts/bench/fleet'
+
+// A fleet of 240 displays in 20 rooms, as the benchmark's but smaller; what lists say is worked out again from every display.
+
+const day = 86_400_000
+const now = Date.UTC(2026, 10, 24, 10)
+let clock = now
+const folder = mkdtempSync(join(tmpdir(), 'bichroma-lists-'))
+let server: RunningServer
+let client: ApiClient
+let all: DisplayDetail[]
+
+beforeAll(async () => {
+  const first = await startServer({ dataDir: folder, now: () => clock, durable: false })
+  await first.access.addAccount('bench', 'Bench', 'administrator', 'a-large-fleet')
+  await first.close()
+  fillFleet(folder, { displays: 240, validations: 240 * 14, now, slots: 2, placements: 3, due: true })
+  const store = new Database(join(folder, 'bichroma.sqlite'))
+  store.exec(`
+    UPDATE display SET name = 'Röhricht ' || id WHERE id % 50 = 0;
+    UPDATE display SET active_slot = 2 WHERE id % 40 = 3;
+    UPDATE run SET state = 'running' WHERE id = (SELECT MIN(id) FROM run WHERE display_id = 21);
+    UPDATE placement SET state = 'withdrawn' WHERE display_id % 60 = 7;`)
+  store.close()
+  server = await startServer({ dataDir: folder, now: () => clock, durable: false })
+  client = new ApiClient(server.url)
+  await client.signIn('bench', 'a-large-fleet')
+  all = []
+  for (let id = 1; id <= 240; id++) all.push(await client.get<DisplayDetail>(`/displays/${id}`))
+}, 120_000)
+afterAll(async () => {
+  await server.close()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+/** A list brought in parts of so many. */
+const inParts = (path: string, limit: number) =>
+  client.list<DisplayListing>(`${path}${path.includes('?') ? '&' : '?'}limit=${limit}`)
+const shownOf = (d: DisplayDetail) => d.slots.find((s) => s.active)!
+/** The shown slot's last judgement; the verdict that a display tells may have lapsed since, the judgement's own has not. */
+const lastOf = (d: DisplayDetail): LastJudged | null => {
+  const run = shownOf(d).judged && d.runs.find((r) => r.id === shownOf(d).judged!.runId)
+  return run?.judged ? { at: run.judged.at, verdict: run.judged.verdict as JudgedVerdict } : null
+}
+const verdictOf = (d: DisplayDetail): Verdict => verdictNow(lastOf(d), d.checkEveryDays, clock)
+const dueOf = (d: DisplayDetail) => dueLine(lastOf(d), d.checkEveryDays)
+const ids = (rows: readonly { id: number }[]) => rows.map((r) => r.id)
+const count = <T>(rows: readonly T[], fits: (row: T) => boolean) => rows.filter(fits).length
+
+describe('a list of displays', () => {
+  test('says of each what the display itself says', async () => {
+    const rows = await inParts('/displays', 50)
+    expect(ids(rows)).toEqual(ids(all))
+    for (const [i, row] of rows.entries()) {
+      const d = all[i]
+      const { number, label, judged, aim, unsure } = shownOf(d)
+      expect(row).toMatchObject({
+        name: d.name,
+        model: d.model,
+        firmware: d.firmware,
+        room: d.room.name,
+        workstation: d.workstation.name,
+        operatingSystem: d.workstation.operatingSystem,
+        verdict: verdictOf(d),
+        dueAt: dueOf(d),
+        dueState: dueState(dueOf(d), clock),
+        runId: d.runId,
+        slot: number,
+        label,
+        unsure,
+        luminance: aim!.luminance,
+        white: aim!.white,
+      })
+      expect(row.judged?.runId).toBe(judged?.runId)
+      expect(row.judged?.averageDeltaE).toBe(judged?.averageDeltaE)
+      expect(row.judged?.white).toEqual(judged?.white)
+    }
+  })
+
+  test.each([
+    ['name', (d: DisplayDetail) => d.name.toLowerCase().replace('ö', 'o')],
+    ['room', (d: DisplayDetail) => d.room.name.toLowerCase()],
+    ['verdict', (d: DisplayDetail) => ['outside', 'lapsed', 'unproven', 'near', 'within'].indexOf(verdictOf(d))],
+    ['due', (d: DisplayDetail) => dueOf(d) ?? 0],
+    ['deltaE', (d: DisplayDetail) => -(shownOf(d).judged?.averageDeltaE ?? 1e9)],
+  ] as const)('sorted by %s it holds every display once, in order, whatever its parts', async (sort, keyOf) => {
+    const wanted = [...all].sort((a, b) => {
+      const [x, y] = [keyOf(a), keyOf(b)]
+      return x < y ? -1 : x > y ? 1 : a.id - b.id
+    })
+    for (const limit of [1 + (sort.length % 7) * 9, 200])
+      expect(ids(await inParts(`/displays?sort=${sort}`, limit))).toEqual(ids(wanted))
+  })
+
+  test('filtered it holds those that fit, and counts them', async () => {
+    for (const verdict of verdictNames) {
+      const page = await client.get<Page<DisplayListing>>(`/displays?verdict=${verdict}&limit=200`)
+      expect(ids(page.items)).toEqual(ids(all.filter((d) => verdictOf(d) === verdict)))
+      expect(page).toMatchObject({ total: page.items.length, more: false, next: null })
+    }
+    for (const due of ['overdue', 'this week', 'later'] satisfies DueState[])
+      expect(ids(await inParts(`/displays?due=${due}`, 30))).toEqual(
+        ids(all.filter((d) => dueState(dueOf(d), clock) === due)),
+      )
+    expect(ids(await inParts('/displays?room=4&verdict=near', 5))).toEqual(
+      ids(all.filter((d) => d.roomId === 4 && verdictOf(d) === 'near')),
+    )
+    expect(await inParts('/displays?room=4000', 5)).toEqual([])
+  })
+
+  test('searched it finds every word, whatever its case and accents, in name, model, serial, room or workstation', async () => {
+    expect(ids(await inParts('/displays?search=rohricht', 9))).toEqual([50, 100, 150, 200])
+    expect(ids(await inParts('/displays?search=R%C3%96HRICHT%20150', 9))).toEqual([150])
+    expect(ids(await inParts('/displays?search=S-17 quillon', 9))).toEqual(
+      ids(all.filter((d) => d.serial.includes('S-17'))),
+    )
+    expect(ids(await inParts('/displays?search=desk-99', 9))).toEqual([99])
+    expect(await inParts(`/displays?search=${encodeURIComponent("' OR 1=1 --")}`, 9)).toEqual([])
+    expect(await inParts('/displays?search=%25', 9)).toEqual([])
+  })
+
+  test('a part goes on where the last one ended, although something was added in between', async () => {
+    const first = await client.get<Page<DisplayListing>>('/displays?sort=deltaE&limit=20')
+    const store = new Database(join(folder, 'bichroma.sqlite'))
+    const best = first.items[3]
+    store.prepare('UPDATE slot SET unsure = 1 WHERE display_id = ? AND number = ?').run(best.id, best.slot)
+    try {
+      const rest: DisplayListing[] = []
+      for (let next = first.next; next !== null;) {
+        const page: Page<DisplayListing> = await client.get(`/displays?sort=deltaE&cursor=${next}`)
+        rest.push(...page.items)
+        next = page.next
+      }
+      expect(new Set(ids([...first.items, ...rest])).size).toBe(240)
+    } finally {
+      store.prepare('UPDATE slot SET unsure = 0 WHERE display_id = ?').run(best.id)
+      store.close()
+    }
+  })
+})
+
+test.each([
+  ['/displays?limit=0', 'limit'],
+  ['/displays?limit=201', 'limit'],
+  ['/displays?limit=1e2', 'limit'],
+  ['/displays?limit=50&limit=60', 'limit'],
+  ['/displays?sort=price', 'sort'],
+  ['/displays?room=-1', 'room'],
+  ['/displays?room[]=1', 'room[]'],
+  ['/displays?verdict=fine', 'verdict'],
+  ['/displays?colour=red', 'colour'],
+  ['/displays?cursor=x', 'cursor'],
+  [`/displays?cursor=${Buffer.from('[{"a":1},2]').toString('base64url')}`, 'cursor'],
+  [`/displays?cursor=${Buffer.from('[1,"2"]').toString('base64url')}`, 'cursor'],
+  [`/displays?cursor=${'A'.repeat(500)}`, 'cursor'],
+  [`/displays?search=${'a'.repeat(81)}`, 'search'],
+  ['/displays?search=a%00b', 'search'],
+  ['/runs?state=gone', 'state'],
+  ['/runs?of=all', 'of'],
+  ['/rollout?standing=lost', 'standing'],
+  ['/workstations?courier=asleep', 'courier'],
+  ['/needs?search=a', 'search'],
+  ['/drift/slots?room=x', 'room'],
+  ['/corrections?display=0', 'display'],
+])('%s is refused with a sentence that names “%s”', async (path, field) => {
+  const response = await client.raw('GET', path)
+  expect(response.status).toBe(400)
+  const problem = (await response.json()) as Problem
+  expect(problem.detail).toContain(field)
+})
+
+describe('the floor', () => {
+  test('counts what the displays come to, room by room', async () => {
+    const floor = await client.get<FloorSummary>('/floor')
+    expect(floor.displays).toBe(240)
+    for (const verdict of verdictNames)
+      expect(floor.verdicts[verdict]).toBe(count(all, (d) => verdictOf(d) === verdict))
+    const stateOf = (d: DisplayDetail) => dueState(dueOf(d), clock)
+    expect(floor.overdue).toBe(count(all, (d) => stateOf(d) === 'overdue'))
+    expect(floor.dueThisWeek).toBe(count(all, (d) => stateOf(d) === 'this week'))
+    expect(floor.rooms).toHaveLength(20)
+    for (const room of floor.rooms) {
+      const inside = all.filter((d) => d.roomId === room.id)
+      expect(room.displays).toBe(inside.length)
+      expect(room.building).toBe('House 1')
+      expect(room.overdue).toBe(count(inside, (d) => stateOf(d) === 'overdue'))
+      for (const verdict of verdictNames)
+        expect(room.verdicts[verdict]).toBe(count(inside, (d) => verdictOf(d) === verdict))
+      const later = inside.flatMap((d) => (dueOf(d) !== null && dueOf(d)! > clock ? [dueOf(d)!] : []))
+      expect(room.nextDueAt).toBe(later.length ? Math.min(...later) : null)
+      const worst = await client.get<Page<DisplayListing>>(`/displays?room=${room.id}&sort=verdict&limit=1`)
+      expect(room.worst).toHaveLength(3)
+      expect(room.worst[0].verdict).toBe(worst.items[0].verdict)
+    }
+  })
+
+  test('what needs someone: every reason of every display once, the most pressing first', async () => {
+    const needs = await client.list<Need>('/needs?limit=37')
+    const free = all.filter((d) => d.runId === null)
+    const has = (kind: string) => needs.filter((n) => n.kind === kind).map((n) => n.displayId)
+    const sorted = (rows: readonly DisplayDetail[]) => ids(rows).sort((a, b) => a - b)
+    const expected = (kind: string, rows: readonly DisplayDetail[]) =>
+      expect(has(kind).sort((a, b) => a - b)).toEqual(sorted(rows))
+    expected(
+      'outside',
+      free.filter((d) => verdictOf(d) === 'outside'),
+    )
+    expected(
+      'lapsed',
+      free.filter((d) => verdictOf(d) === 'lapsed'),
+    )
+    expected(
+      'unproven',
+      free.filter((d) => verdictOf(d) === 'unproven'),
+    )
+    expected(
+      'due',
+      free.filter((d) => ['within', 'near'].includes(verdictOf(d)) && dueState(dueOf(d), clock) === 'overdue'),
+    )
+    expected(
+      'profile',
+      all.filter((d) => ['overridden', 'missing'].includes(d.rollout.placement?.state ?? '')),
+    )
+    expected(
+      'slot',
+      free.filter((d) => d.rollout.placement?.state === 'in force' && d.rollout.placement.slot !== shownOf(d).number),
+    )
+    expect(has('slot').length).toBeGreaterThan(0)
+    const kinds = needs.map((n) => n.kind)
+    expect(kinds).toEqual(
+      (['outside', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const).flatMap((k) =>
+        kinds.filter((n) => n === k),
+      ),
+    )
+    const worst = has('outside').map((id) => shownOf(all[id - 1]).judged!.averageDeltaE)
+    expect(worst).toEqual([...worst].sort((a, b) => b - a))
+    const { needs: told } = await client.get<FloorSummary>('/floor')
+    expect(told.count).toBe(needs.length)
+    expect(told.first).toEqual(needs.slice(0, 12))
+  })
+
+  test('the pulse counts the same', async () => {
+    const pulse = await client.get<Pulse>('/pulse')
+    const floor = await client.get<FloorSummary>('/floor')
+    expect(pulse).toMatchObject({
+      dueToday: floor.overdue,
+      astray: count(all, (d) => ['overridden', 'missing'].includes(d.rollout.placement?.state ?? '')),
+      instruments: 8,
+    })
+    // The run that is “running” was interrupted when the server started, and still holds its display and instrument.
+    expect(pulse.running.map((r) => [r.displayName, r.state])).toEqual([['Desk 21', 'interrupted']])
+    expect(pulse.instrumentsFree).toBe(7)
+  })
+
+  test('what time alone does is told without anything being written', async () => {
+    clock = now + 400 * day
+    try {
+      await client.signIn('bench', 'a-large-fleet')
+      const floor = await client.get<FloorSummary>('/floor')
+      const judged = count(all, (d) => shownOf(d).judged !== null)
+      expect(floor.verdicts).toEqual({ within: 0, near: 0, outside: 0, lapsed: judged, unproven: 240 - judged })
+      expect(floor.overdue).toBe(240)
+    } finally {
+      clock = now
+      await client.signIn('bench', 'a-large-fleet')
+    }
+  })
+})
+
+describe('other lists', () => {
+  test('runs: newest first, each once, filtered and searched like everything', async () => {
+    const first = await client.get<Page<RunSummary>>('/runs?limit=200')
+    expect(first).toMatchObject({ total: 1000, more: true })
+    const runs = await client.list<RunSummary>('/runs?limit=199')
+    expect(runs).toHaveLength(240 * 14)
+    expect(new Set(ids(runs)).size).toBe(runs.length)
+    for (const [i, r] of runs.slice(1).entries())
+      expect(runs[i].startedAt > r.startedAt || (runs[i].startedAt === r.startedAt && runs[i].id > r.id)).toBe(true)
+    const fit = async (query: string, fits: (r: RunSummary) => boolean) =>
+      expect(ids(await client.list<RunSummary>(`/runs?${query}`))).toEqual(ids(runs.filter(fits)))
+    await fit('kind=full', (r) => r.kind === 'full')
+    await fit('state=interrupted', (r) => r.state === 'interrupted')
+    await fit('of=judged&verdict=outside', (r) => r.judged?.verdict === 'outside')
+    await fit('display=17', (r) => r.displayId === 17)
+    await fit('room=5&kind=check', (r) => all[r.displayId - 1].roomId === 5 && r.kind === 'check')
+    await fit('search=rohricht', (r) => r.displayName.startsWith('Röhricht'))
+    // Every display fits: the newest are found by looking at the newest.
+    await fit('search=quillon', () => true)
+  })
+
+  test('rollout: by how each stands', async () => {
+    const rows = await client.list<RolloutRow>('/rollout')
+    expect(rows).toEqual(all.map((d) => d.rollout))
+    const fit = async (standing: string, fits: (r: RolloutRow) => boolean) => {
+      const found = await client.list<RolloutRow>(`/rollout?standing=${standing}&limit=3`)
+      expect(found.map((r) => r.displayId)).toEqual(rows.filter(fits).map((r) => r.displayId))
+      return found.length
+    }
+    expect(await fit('none', (r) => r.placement === null)).toBe(4)
+    await fit('in force', (r) => r.placement?.state === 'in force')
+    await fit('astray', (r) => ['overridden', 'missing'].includes(r.placement?.state ?? ''))
+    await fit('newer', (r) =>
+      r.newest !== null && r.newest.runId !== r.placement?.runId && r.newest.filedAt > (r.placement?.requestedAt ?? 0))
+  })
+
+  test('workstations by name, and slots by when they leave their limits', async () => {
+    const workstations = await client.list<Workstation>('/workstations?limit=33')
+    expect(workstations).toHaveLength(240)
+    expect(workstations.map((w) => w.name)).toEqual(workstations.map((w) => w.name).sort())
+    expect(await client.list<Workstation>('/workstations?courier=online')).toEqual([])
+    expect(await client.list<Workstation>('/workstations?courier=away&room=3')).toHaveLength(12)
+    const slots = await client.list<SlotOutlook>('/drift/slots?limit=31')
+    expect(slots).toHaveLength(240)
+    const leaves = slots.map(({ forecast: f }) =>
+      f?.kind === 'past' ? 0 : f?.kind === 'crosses' ? f.at : f?.kind === 'steady' ? 1e16 : 1e17,
+    )
+    expect(leaves.filter((at, i) => i > 0 && at < leaves[i - 1] && leaves[i - 1] > clock)).toEqual([])
+  })
+})
+
+describe('the read model of displays', () => {
+  test('is never astray, whatever is written in whichever order', async () => {
+    const store = new Database(join(folder, 'bichroma.sqlite'))
+    const uniform = uniformFrom(11)
+    const any = (most: number) => 1 + Math.floor(uniform() * most)
+    const writes: (() => [string, unknown[]])[] = [
+      () => ['UPDATE display SET active_slot = ? WHERE id = ?', [any(2), any(240)]],
+      () => ['UPDATE display SET name = name || ? WHERE id = ?', ['x', any(240)]],
+      () => ['UPDATE display SET check_every_days = ? WHERE id = ?', [any(60), any(240)]],
+      () => ['UPDATE display SET workstation_id = ? WHERE id = ?', [any(240), any(240)]],
+      () => ['UPDATE workstation SET room_id = ? WHERE id = ?', [any(20), any(240)]],
+      () => ['UPDATE room SET name = name || ? WHERE id = ?', ['y', any(20)]],
+      () => ['UPDATE slot SET unsure = 1 - unsure WHERE display_id = ?', [any(240)]],
+      () => [
+        `UPDATE slot SET judged_run_id = (SELECT id FROM run WHERE run.display_id = slot.display_id ORDER BY id * ? % 13 LIMIT 1)
+         WHERE display_id = ? AND number = ?`,
+        [any(12), any(240), any(2)],
+      ],
+      () => ['UPDATE slot SET aim = NULL, label = NULL WHERE display_id = ? AND number = ?', [any(240), any(2)]],
+      () => ["UPDATE run SET state = 'failed' WHERE id = ?", [any(3000)]],
+      () => ["UPDATE OR IGNORE run SET state = 'running' WHERE id = ?", [any(3000)]],
+      () => ['UPDATE run SET withdrawn_at = ? WHERE id = ?', [now, any(3000)]],
+      () => ['UPDATE run SET profile_hash = NULL WHERE id = ?', [any(3000)]],
+      () => ["UPDATE placement SET state = 'overridden' WHERE id = ?", [any(700)]],
+      () => ["UPDATE placement SET state = 'withdrawn' WHERE id = ?", [any(700)]],
+      () => ['DELETE FROM placement WHERE id = ?', [any(700)]],
+      () => ['DELETE FROM slot WHERE display_id = ? AND number = 2', [any(240)]],
+    ]
+    const inspected = await openStore(folder, { durable: false })
+    try {
+      for (let round = 0; round < 12; round++) {
+        store.transaction(() => {
+          for (let i = 0; i < 40; i++) {
+            const [sql, parameters] = writes[any(writes.length) - 1]()
+            store.prepare(sql).run(...parameters)
+          }
+        })()
+        expect(await strayDisplays(inspected)).toEqual([])
+      }
+      // And one that was meddled with is found, and mended by the command.
+      store.exec(`UPDATE display_now SET verdict = 'within', judged_at = 1 WHERE display_id = 9;
+        DELETE FROM display_now WHERE display_id = 10; UPDATE display_now SET display_id = 999 WHERE display_id = 11`)
+      expect((await strayDisplays(inspected)).sort((a, b) => a - b)).toEqual([9, 10, 11, 999])
+      expect(await rebuildDisplays(inspected)).toBe(240)
+      expect(await strayDisplays(inspected)).toEqual([])
+    } finally {
+      await inspected.destroy()
+      store.close()
+    }
+  })
+
+  test('what fails is undone with it', () => {
+    const store = new Database(join(folder, 'bichroma.sqlite'))
+    const row = () => store.prepare('SELECT name FROM display_now WHERE display_id = 30').get()
+    const before = row()
+    expect(() =>
+      store.transaction(() => {
+        store.exec(`UPDATE display SET name = 'Half' WHERE id = 30`)
+        expect(row()).toEqual({ name: 'Half' })
+        throw new Error('the disk is full')
+      })(),
+    ).toThrow('the disk is full')
+    expect(row()).toEqual(before)
+    store.close()
+  })
+})
