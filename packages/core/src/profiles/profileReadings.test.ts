@@ -38,7 +38,7 @@ test('without black the display’s black is nothing and its light above black t
 })
 
 test('a profile’s own set begins with white and has each colour once', () => {
-  expect(ownProfilePatches[0].rgb).toEqual([1, 1, 1])
-  const keys = ownProfilePatches.map((p) => p.rgb.join(' '))
+  expect(ownProfilePatches()[0].rgb).toEqual([1, 1, 1])
+  const keys = ownProfilePatches().map((p) => p.rgb.join(' '))
   expect(new Set(keys).size).toBe(keys.length)
 })

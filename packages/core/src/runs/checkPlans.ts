@@ -1,4 +1,5 @@
 import { black, greyPatch, naturalPatches, primariesAndSecondaries, provePatches, white, type Patch } from './patches'
+import { once } from '../once'
 import { makePlan } from './plan/patchPlan'
 
 const natural = (...names: string[]) => naturalPatches.filter((p) => names.includes(p.name))
@@ -21,14 +22,16 @@ const some: readonly Patch[] = [
 ]
 
 /** The usual patches, and greys near black, steps of saturation and colours spread through the rest. */
-const many: readonly Patch[] = [
-  ...provePatches,
-  ...greys(0.02, 0.03, 0.07, 0.97),
-  ...makePlan([{ part: 'hues', count: 4 }]).filter(({ name }) => / (25|50) %$/.test(name)),
-  ...makePlan([{ part: 'fill', count: 9 }]),
-]
+const many = once((): readonly Patch[] =>
+  onceEach([
+    ...provePatches,
+    ...greys(0.02, 0.03, 0.07, 0.97),
+    ...makePlan([{ part: 'hues', count: 4 }]).filter(({ name }) => / (25|50) %$/.test(name)),
+    ...makePlan([{ part: 'fill', count: 9 }]),
+  ]),
+)
 
-const most: readonly Patch[] = [...many, ...makePlan([{ part: 'fill', count: 70 }]).slice(9)]
+const most = once((): readonly Patch[] => onceEach([...many(), ...makePlan([{ part: 'fill', count: 70 }]).slice(9)]))
 
 const onceEach = (patches: readonly Patch[]): readonly Patch[] => [
   ...new Map(patches.map((p) => [p.rgb.join(' '), p])).values(),
@@ -39,8 +42,20 @@ export const checkPlans = {
   few: { label: 'few', holds: 'greys, primaries, secondaries, three natural colours', patches: onceEach(few) },
   some: { label: 'some', holds: 'nine greys and most natural colours besides', patches: onceEach(some) },
   usual: { label: 'usual', holds: 'what every full run proves by: mixed hues as well', patches: provePatches },
-  many: { label: 'many', holds: 'near-black greys, saturation steps, colours all over', patches: onceEach(many) },
-  most: { label: 'most', holds: 'as many again, spread through the gamut', patches: onceEach(most) },
+  many: {
+    label: 'many',
+    holds: 'near-black greys, saturation steps, colours all over',
+    get patches() {
+      return many()
+    },
+  },
+  most: {
+    label: 'most',
+    holds: 'as many again, spread through the gamut',
+    get patches() {
+      return most()
+    },
+  },
 } as const
 export type CheckPlan = keyof typeof checkPlans
 export const checkPlanNames = Object.keys(checkPlans) as CheckPlan[]

@@ -22,6 +22,7 @@ import { Api } from '../access/api'
 import { problemHandler, Refusal } from '../http/problem'
 import { FloorNews } from '../floor/news'
 import { floorRoutes } from '../floor/routes'
+import { Standings } from '../floor/standings'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
 import { displaysJudgedBy } from '../register/displaysJudgedBy'
 import { forgetImports } from '../review/importReadings'
@@ -143,6 +144,8 @@ async function openStudio(
 ): Promise<Omit<RunningServer, 'url'>> {
   const data = await openStore(options.dataDir, { driver: options.storeDriver, durable: options.durable })
   const events = new Events()
+  const standings = new Standings(data)
+  events.on('register', () => standings.forget())
   const contents = new ContentStore(data, now)
   const access = new Access(data, (session) => events.signedOut(session))
   const solver = options.solver ?? inlineSolver
@@ -198,7 +201,7 @@ async function openStudio(
     },
     (id) => access.nameOf(id),
   )
-  const news = new FloorNews({ data, hub, engine, events, now })
+  const news = new FloorNews({ data, hub, engine, events, standings, now })
   await forgetImports(data)
   await engine.takeStock()
   await drift.catchUp()
@@ -218,7 +221,7 @@ async function openStudio(
   reviewRoutes(api, { data, contents, threads, drift, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
   rolloutRoutes(api, data, hub, rollout)
-  floorRoutes(api, data, hub, engine, now)
+  floorRoutes(api, { data, hub, engine, standings, now })
   api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)

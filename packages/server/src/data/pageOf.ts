@@ -27,6 +27,8 @@ export interface ListOf {
   readonly down?: boolean
   /** The column that tells rows apart, an SQL expression: the order among what is alike, in the same direction. */
   readonly id: string
+  /** Tables that are enough to count rows, where `from` joins more than the conditions need. */
+  readonly countFrom?: string
   /** Rows after which nobody counts further; all are counted unless given. */
   readonly countUpTo?: number
 }
@@ -35,7 +37,18 @@ export interface ListOf {
 export async function pageOf<R>(
   data: DataSource,
   { cursor, limit }: Asked,
-  { columns, from, fromParameters = [], where, by, byParameters = [], down = false, id, countUpTo }: ListOf,
+  {
+    columns,
+    from,
+    fromParameters = [],
+    where,
+    by,
+    byParameters = [],
+    down = false,
+    id,
+    countFrom = from,
+    countUpTo,
+  }: ListOf,
 ): Promise<Page<R>> {
   const conditions = where.filter((c) => c !== null && c !== undefined && c !== false)
   const kept = (all: readonly Condition[]) => (all.length ? `WHERE ${all.map((c) => `(${c.sql})`).join(' AND ')}` : '')
@@ -43,7 +56,10 @@ export async function pageOf<R>(
   const rows = usualOr(limit)
   const start = cursor === undefined ? null : readCursor(cursor)
   const after = start
-    ? [...conditions, { sql: `(${by}, ${id}) ${down ? '<' : '>'} (?, ?)`, parameters: [...byParameters, ...start] }]
+    ? [
+        ...conditions,
+        { sql: `(${by}, ${id}) ${down ? '<' : '>'} (?, ?)`, parameters: [...byParameters, start.by, start.id] },
+      ]
     : conditions
   const found = await data.query<(R & { sort_key: string | number; sort_id: number })[]>(
     `SELECT ${by} AS sort_key, ${id} AS sort_id, ${columns} FROM ${from} ${kept(after)}
@@ -52,36 +68,51 @@ export async function pageOf<R>(
   )
   const items = found.slice(0, rows)
   const last = items.at(-1)
-  const [{ total }] = await data.query<{ total: number }[]>(
-    countUpTo === undefined
-      ? `SELECT COUNT(*) AS total FROM ${from} ${kept(conditions)}`
-      : `SELECT COUNT(*) AS total FROM (SELECT 1 FROM ${from} ${kept(conditions)} LIMIT ${countUpTo + 1})`,
-    [...fromParameters, ...parameters(conditions)],
-  )
-  const more = countUpTo !== undefined && total > countUpTo
+  const { total, more } = start ?? (await count())
   return {
     items,
-    next: found.length > rows && last ? writeCursor([last.sort_key, last.sort_id]) : null,
-    total: more ? countUpTo : total,
+    next: found.length > rows && last ? writeCursor({ by: last.sort_key, id: last.sort_id, total, more }) : null,
+    total,
     more,
+  }
+
+  async function count(): Promise<Pick<Cursor, 'total' | 'more'>> {
+    const [{ total: counted }] = await data.query<{ total: number }[]>(
+      countUpTo === undefined
+        ? `SELECT COUNT(*) AS total FROM ${countFrom} ${kept(conditions)}`
+        : `SELECT COUNT(*) AS total FROM (SELECT 1 FROM ${countFrom} ${kept(conditions)} LIMIT ${countUpTo + 1})`,
+      [...fromParameters, ...parameters(conditions)],
+    )
+    const beyond = countUpTo !== undefined && counted > countUpTo
+    return { total: beyond ? countUpTo : counted, more: beyond }
   }
 }
 
 const usualOr = (limit: string | undefined) => (limit === undefined ? usualRows : Number(limit))
 
-const writeCursor = (key: readonly [string | number, number]) => Buffer.from(JSON.stringify(key)).toString('base64url')
+/** Where a list goes on: after the row of these keys. What was counted at its beginning goes with it. */
+interface Cursor {
+  readonly by: string | number
+  readonly id: number
+  readonly total: number
+  readonly more: boolean
+}
 
-function readCursor(cursor: string): [string | number, number] {
+const writeCursor = ({ by, id, total, more }: Cursor) =>
+  Buffer.from(JSON.stringify([by, id, total, more ? 1 : 0])).toString('base64url')
+
+function readCursor(cursor: string): Cursor {
   let key: unknown = null
   try {
     key = JSON.parse(Buffer.from(cursor, 'base64url').toString('utf8'))
   } catch {
     // Told below, like any other that no list gave.
   }
-  const [by, id] = Array.isArray(key) && key.length === 2 ? (key as unknown[]) : []
-  if ((typeof by !== 'string' && typeof by !== 'number') || !Number.isSafeInteger(id))
+  const [by, id, total, more] = Array.isArray(key) && key.length === 4 ? (key as unknown[]) : []
+  const isCount = Number.isSafeInteger(total) && (total as number) >= 0
+  if ((typeof by !== 'string' && typeof by !== 'number') || !Number.isSafeInteger(id) || !isCount)
     throw new InvalidInput('“cursor” must be one that this list gave.', 'cursor')
-  return [by, id as number]
+  return { by, id: id as number, total: total as number, more: more === 1 }
 }
 
 /** Rows that hold every word of a search, whatever their case and accents. `column`: an SQL expression of text. */

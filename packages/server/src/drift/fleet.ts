@@ -48,6 +48,7 @@ export async function listSlotOutlooks(
       average_delta_e AS averageDeltaE, worst_delta_e AS worstDeltaE, luminance_off AS luminanceOff,
       white_delta_uv AS whiteDeltaUv, foretold`,
     from,
+    ...(!asked.search && asked.room === undefined && { countFrom: 'slot_drift' }),
     where: [
       holds(
         `display.name || ' ' || display.maker || ' ' || display.model || ' ' || room.name || ' ' || label`,

@@ -287,7 +287,7 @@ async function foretellAnew(data: DataSource, now: () => number, ended: () => bo
 /** Judged runs whose validations are missing. */
 async function runsToFile(data: DataSource): Promise<number[]> {
   const missing = await data.query<{ id: number }[]>(
-    `SELECT run.id AS id FROM validation_due JOIN run ON run.id = run_id
+    `SELECT run.id AS id FROM validation_due CROSS JOIN run ON run.id = run_id
      WHERE taken_back_at IS NULL AND withdrawn_at IS NULL AND state = 'done' ORDER BY run.id`,
   )
   return missing.map(({ id }) => id)

@@ -11,7 +11,7 @@ import { runEntity } from '../runs/entities'
 import { listColumns, summarizeRuns } from '../runs/summaries'
 import { listingOf, rowColumns, type DisplayNowRow } from './displayNow'
 import { pulseOf } from './pulse'
-import { floorNow, roomStandings } from './standings'
+import type { Standings } from './standings'
 
 /** Wall time that changes are gathered for before they are told, ms, and the least between two that are told. */
 const gatherMs = 80
@@ -24,6 +24,7 @@ interface NewsServices {
   readonly hub: CourierHub
   readonly engine: RunEngine
   readonly events: Events
+  readonly standings: Standings
   readonly now: () => number
 }
 
@@ -84,7 +85,7 @@ export class FloorNews {
   }
 
   private async tell(): Promise<void> {
-    const { data, hub, engine, events, now } = this.services
+    const { data, hub, engine, events, standings, now } = this.services
     const workstations = [...this.workstations]
     const runs = [...this.runs]
     this.workstations.clear()
@@ -105,6 +106,8 @@ export class FloorNews {
       where: { id: In(runs) },
       order: { startedAt: 'DESC', id: 'DESC' },
     })
+    const { rooms, ...floor } = await standings.floor(at)
+    const changed = new Set(rows.map((r) => r.room_id))
     const news: FleetNews = {
       displays: rows.map((row) => listingOf(row, hub, at)),
       rollout: await rolloutOf(
@@ -114,8 +117,8 @@ export class FloorNews {
       ),
       workstations: await workstationsOf(data, hub, workstations),
       runs: (await summarizeRuns(data, runRows)).map((run) => engine.asItStands(run)),
-      rooms: await roomStandings(data, at, [...new Set(rows.map((r) => r.room_id))]),
-      floor: await floorNow(data, at),
+      rooms: rooms.filter((r) => changed.has(r.id)),
+      floor,
       pulse: await pulseOf(data, hub, engine, at),
     }
     events.send({ type: 'news', ...news })

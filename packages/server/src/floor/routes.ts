@@ -13,11 +13,19 @@ import { displayDetail } from './displayDetail'
 import { listDisplays } from './displayNow'
 import { listNeeds } from './needs'
 import { pulseOf } from './pulse'
-import { floorSummary } from './standings'
+import type { Standings } from './standings'
+
+interface FloorServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly engine: RunEngine
+  readonly standings: Standings
+  readonly now: () => number
+}
 
 /** What people look at first: displays with their verdicts, instruments with where they are, the line at the bottom. */
-export function floorRoutes(api: Api, data: DataSource, hub: CourierHub, engine: RunEngine, now: () => number): void {
-  api.on('GET /floor', () => floorSummary(data, now()))
+export function floorRoutes(api: Api, { data, hub, engine, standings, now }: FloorServices): void {
+  api.on('GET /floor', () => standings.floor(now()))
   api.on('GET /needs', (request) => listNeeds(data, queryOf(request, needListSchema), now()))
   api.on('GET /displays', (request) => listDisplays(data, hub, queryOf(request, displayListSchema), now()))
   api.on('GET /displays/:id', async (request) => {

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
-import type { Chromaticity, Verdict } from '@bichroma/core'
-import type { FloorNow, FloorSummary, RoomStanding, VerdictCounts, WorstDisplay } from '@bichroma/contract'
+import { verdictNames, type Chromaticity, type Verdict } from '@bichroma/core'
+import type { FloorSummary, RoomStanding, WorstDisplay } from '@bichroma/contract'
 import { noVerdicts, verdictAt, worstness } from './displayNow'
 import { firstNeeds } from './needs'
 
@@ -8,39 +8,15 @@ const week = 7 * 86_400_000
 /** Displays of a room that are shown as its worst. */
 const worstOfRoom = 3
 
-/** What the whole floor comes to. */
-export async function floorNow(data: DataSource, now: number): Promise<FloorNow> {
-  const verdicts = noVerdicts()
-  for (const { verdict, displays } of await data.query<{ verdict: Verdict; displays: number }[]>(
-    `SELECT ${verdictAt} AS verdict, COUNT(*) AS displays FROM display_now GROUP BY 1`,
-    [now],
-  ))
-    verdicts[verdict] = displays
-  const [{ overdue, soon }] = await data.query<{ overdue: number; soon: number }[]>(
-    `SELECT (SELECT COUNT(*) FROM display_now WHERE due_at IS NULL) + (SELECT COUNT(*) FROM display_now WHERE due_at <= ?) AS overdue,
-       (SELECT COUNT(*) FROM display_now WHERE due_at > ? AND due_at <= ?) AS soon`,
-    [now, now, now + week],
-  )
-  return {
-    displays: sumOf(verdicts),
-    verdicts,
-    overdue,
-    dueThisWeek: soon,
-    needs: await firstNeeds(data, now),
-  }
-}
-
-const sumOf = (counts: VerdictCounts) => Object.values(counts).reduce((a, b) => a + b, 0)
-
-/** Rooms by their displays, in the order of the register: all of them, or those given. */
-export async function roomStandings(data: DataSource, now: number, only?: readonly number[]): Promise<RoomStanding[]> {
-  const among = (column: string) => (only ? `${column} IN (SELECT value FROM json_each(?))` : 'TRUE')
-  const ids = only ? [JSON.stringify(only)] : []
+/** Rooms by their displays, in the order of the register. */
+async function roomStandings(data: DataSource, now: number, only: readonly number[]): Promise<RoomStanding[]> {
+  const among = (column: string) => `${column} IN (SELECT value FROM json_each(?))`
+  const ids = JSON.stringify(only)
   const rooms = new Map(
     (
       await data.query<{ id: number; name: string; building: string | null }[]>(
         `SELECT id, name, building FROM room WHERE ${among('id')} ORDER BY id`,
-        ids,
+        [ids],
       )
     ).map((r): [number, RoomStanding] => [
       r.id,
@@ -53,7 +29,7 @@ export async function roomStandings(data: DataSource, now: number, only?: readon
     `SELECT room_id AS roomId, ${verdictAt} AS verdict, COUNT(*) AS displays,
        SUM(due_at IS NULL OR due_at <= ?) AS overdue, MIN(CASE WHEN due_at > ? THEN due_at END) AS nextDueAt
      FROM display_now WHERE ${among('room_id')} GROUP BY 1, 2`,
-    [now, now, now, ...ids],
+    [now, now, now, ids],
   )) {
     const room = rooms.get(row.roomId)!
     room.displays += row.displays
@@ -71,7 +47,7 @@ export async function roomStandings(data: DataSource, now: number, only?: readon
          ROW_NUMBER() OVER (PARTITION BY room_id ORDER BY ${worstness}, average_delta_e DESC, display_id) AS place
        FROM display_now WHERE ${among('room_id')}) AS worst
      JOIN display_now ON display_id = id WHERE place <= ${worstOfRoom} ORDER BY roomId, place`,
-    [now, now, ...ids],
+    [now, now, ids],
   ))
     rooms.get(roomId)!.worst.push({ ...display, white: pointOf(white), aimWhite: pointOf(aimWhite) })
   return [...rooms.values()]
@@ -83,8 +59,74 @@ function pointOf(text: string | null): Chromaticity | null {
   return point && { x: Number(point.x.toFixed(5)), y: Number(point.y.toFixed(5)) }
 }
 
-/** The floor with its rooms. */
-export const floorSummary = async (data: DataSource, now: number): Promise<FloorSummary> => ({
-  ...(await floorNow(data, now)),
-  rooms: await roomStandings(data, now),
-})
+/** Time after which every room is looked at again, although nothing was written: verdicts lapse, and due lines pass. */
+const lookAgainMs = 60_000
+/** Rooms that are looked at in one go. */
+const roomsAtOnce = 40
+
+/** How rooms stand, kept from one question to the next: only rooms of which something was written are looked at again. */
+export class Standings {
+  private kept: { readonly at: number; readonly rooms: Map<number, RoomStanding> } | null = null
+  /** The newest change that is in it. */
+  private seq = 0
+  private looking: Promise<unknown> = Promise.resolve()
+
+  constructor(private readonly data: DataSource) {}
+
+  /** Rooms came, or were named anew, or displays moved between them. */
+  forget(): void {
+    this.kept = null
+  }
+
+  /** Rooms as they stand at a time, in the order of the register. One question after another. */
+  rooms(now: number): Promise<RoomStanding[]> {
+    const looked = this.looking.then(() => this.look(now))
+    this.looking = looked.catch(() => {})
+    return looked
+  }
+
+  private async look(now: number): Promise<RoomStanding[]> {
+    const [{ newest }] = await this.data.query<{ newest: number }[]>(
+      'SELECT COALESCE(MAX(seq), 0) AS newest FROM display_now',
+    )
+    if (!this.kept || now < this.kept.at || now - this.kept.at > lookAgainMs) {
+      const rooms = new Map<number, RoomStanding>()
+      const ids = await this.data.query<{ id: number }[]>('SELECT id FROM room ORDER BY id')
+      for (let i = 0; i < ids.length; i += roomsAtOnce) {
+        const some = ids.slice(i, i + roomsAtOnce).map((r) => r.id)
+        for (const room of await roomStandings(this.data, now, some)) rooms.set(room.id, room)
+        // Nobody waits for a whole fleet to be looked through.
+        await new Promise((resolve) => setImmediate(resolve))
+      }
+      this.kept = { at: now, rooms }
+    } else if (newest > this.seq) {
+      const changed = await this.data.query<{ id: number }[]>(
+        'SELECT DISTINCT room_id AS id FROM display_now WHERE seq > ?',
+        [this.seq],
+      )
+      const ids = changed.map((r) => r.id)
+      for (const room of await roomStandings(this.data, now, ids)) this.kept.rooms.set(room.id, room)
+    }
+    this.seq = newest
+    return [...this.kept.rooms.values()]
+  }
+
+  /** The floor with its rooms. */
+  async floor(now: number): Promise<FloorSummary> {
+    const rooms = await this.rooms(now)
+    const verdicts = noVerdicts()
+    for (const room of rooms) for (const name of verdictNames) verdicts[name] += room.verdicts[name]
+    const [{ soon }] = await this.data.query<{ soon: number }[]>(
+      'SELECT COUNT(*) AS soon FROM display_now WHERE due_at > ? AND due_at <= ?',
+      [now, now + week],
+    )
+    return {
+      displays: rooms.reduce((sum, r) => sum + r.displays, 0),
+      verdicts,
+      overdue: rooms.reduce((sum, r) => sum + r.overdue, 0),
+      dueThisWeek: soon,
+      needs: await firstNeeds(this.data, now),
+      rooms,
+    }
+  }
+}

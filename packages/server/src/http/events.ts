@@ -9,6 +9,7 @@ const mostUnfetched = 4 * 2 ** 20
 /** Sends events to every browser that listens. */
 export class Events {
   private readonly listeners = new Map<Response, string>()
+  private readonly hearers: { topic: Topic; hears: () => void }[] = []
   /** Stages as they were told last, as JSON, by run. */
   private readonly stages = new Map<number, Map<string, string>>()
   private readonly beat = setInterval(() => this.write(': still here\n\n'), 20_000).unref()
@@ -52,7 +53,13 @@ export class Events {
     this.send({ type: 'run', run: { ...live, stages: changed } })
   }
 
+  /** Calls whoever keeps something of a topic when it has changed. */
+  on(topic: Topic, hears: () => void): void {
+    this.hearers.push({ topic, hears })
+  }
+
   changed(...topics: Topic[]): void {
+    for (const { topic, hears } of this.hearers) if (topics.includes(topic)) hears()
     this.send({ type: 'changed', topics })
   }
 

@@ -56,6 +56,7 @@ export async function listRollout(
   const page = await pageOf<Row>(data, asked, {
     columns,
     from,
+    countFrom: 'display_now',
     where: [
       holds('words', asked.search),
       asked.room !== undefined && { sql: 'room_id = ?', parameters: [Number(asked.room)] },

@@ -1,4 +1,5 @@
 import { In, type DataSource } from 'typeorm'
+import type { RunState } from '@bichroma/core'
 import { runListSchema, type Page, type RunSummary, type yup } from '@bichroma/contract'
 import { holds, pageOf, type Condition } from '../data/pageOf'
 import { runEntity } from './entities'
@@ -24,7 +25,7 @@ export async function listRuns(
           ? { sql: `imported IS NULL AND +state <> 'importing'` }
           : { sql: `+state <> 'importing'` },
       asked.kind !== undefined && { sql: 'kind = ?', parameters: [asked.kind] },
-      asked.state !== undefined && { sql: 'state = ?', parameters: [asked.state] },
+      asked.state !== undefined && inState(asked.state),
       asked.verdict !== undefined && { sql: `summary ->> 'verdict' = ?`, parameters: [asked.verdict] },
       asked.display !== undefined && { sql: 'display_id = ?', parameters: [Number(asked.display)] },
       await ofDisplays(data, asked),
@@ -41,6 +42,12 @@ export async function listRuns(
   })
   return { ...page, items: await summarizeRuns(data, rows) }
 }
+
+/** Most runs are done: those are found by the newest of all, the others by an index of just them. */
+const inState = (state: RunState): Condition => ({
+  sql: state === 'done' ? '+state = ?' : `state <> 'done' AND state = ?`,
+  parameters: [state],
+})
 
 /**
  * Runs of displays that are searched for, or of a room. Of few displays they are gathered by the index of each; of many, the

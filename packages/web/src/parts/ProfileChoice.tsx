@@ -61,6 +61,6 @@ function sentenceOf({ version, kind, black, readings }: ProfilePolicy): string {
     version === 2 ? 'for programs that read nothing newer' : 'the newest version',
     kind === 'matrix' ? 'small and fast' : 'more exact, larger',
     black === 'measured' ? 'tells the black as it was read' : 'counts from black',
-    readings === 'prove' ? 'no further readings' : `${ownProfilePatches.length} more readings`,
+    readings === 'prove' ? 'no further readings' : `${ownProfilePatches().length} more readings`,
   ].join('; ')
 }

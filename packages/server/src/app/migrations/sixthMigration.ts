@@ -198,7 +198,7 @@ const indices = [
   // Runs that count no longer.
   { name: 'run_out', on: 'run(id) WHERE taken_back_at IS NOT NULL OR withdrawn_at IS NOT NULL' },
   // Lists of runs by what they are filtered by.
-  { name: 'run_by_state', on: 'run(state, started_at, id)' },
+  { name: 'run_by_state', on: `run(state, started_at, id) WHERE state <> 'done'` },
   { name: 'run_by_kind', on: 'run(kind, started_at, id)' },
   { name: 'run_judged', on: 'run(started_at, id) WHERE summary IS NOT NULL' },
   { name: 'run_by_verdict', on: `run(summary ->> 'verdict', started_at, id) WHERE summary IS NOT NULL` },

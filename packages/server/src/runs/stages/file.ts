@@ -7,7 +7,7 @@ import type { RunContext } from '../runContext'
 /** The profile's own set of readings, where the run was asked for one, besides those of Prove. */
 async function ownReadings(context: RunContext): Promise<PatchReading[]> {
   if (context.run.profile?.readings !== 'own') return []
-  const [white, ...rest] = ownProfilePatches
+  const [white, ...rest] = ownProfilePatches()
   const { watch } = await WhiteWatch.start(context, white)
   return watch.read(rest)
 }
