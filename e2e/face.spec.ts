@@ -30,7 +30,7 @@ test('surfaces are true neutral greys in both themes, and the choice is kept', a
   await signIn(page, demo)
   const surfaces = () =>
     page.evaluate<string[]>(
-      `[...document.querySelectorAll('body, .rail, .plane, .tile, .pulse, .ant-table, .drawer')].map((e) => getComputedStyle(e).backgroundColor)`,
+      `[...document.querySelectorAll('body, .rail, .plane, .tile, .pulse, .longtable, .drawer')].map((e) => getComputedStyle(e).backgroundColor)`,
     )
   for (const [shown, next] of [
     ['Dark theme', 'Light theme'],

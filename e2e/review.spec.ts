@@ -109,8 +109,10 @@ test('a validation is withdrawn by an administrator, with a reason, and counts n
 
 test('gamuts in three dimensions, pictures on two sides, and a profile that is dropped', async ({ page, demo }) => {
   await signIn(page, demo, 'viewer')
-  const runs = (await (await page.request.get(`${demo.url}/api/runs`)).json()) as { id: number; kind: string }[]
-  const full = runs.find((r) => r.kind === 'full')!.id
+  const runs = (await (await page.request.get(`${demo.url}/api/runs?kind=full&of=judged&limit=2`)).json()) as {
+    items: { id: number }[]
+  }
+  const full = runs.items[0].id
   await page.goto(`${demo.url}/review/${full}`)
 
   await test.step('the body is drawn, and turns by key', async () => {
@@ -161,7 +163,7 @@ test('gamuts in three dimensions, pictures on two sides, and a profile that is d
   await test.step('a profile is looked into, and compared with another', async () => {
     await page.goto(`${demo.url}/review/profiles?run=${full}`)
     await expect(page.getByRole('row', { name: /^rXYZ/ })).toBeVisible()
-    const other = runs.filter((r) => r.kind === 'full')[1].id
+    const other = runs.items[1].id
     const bytes = await (await page.request.get(`${demo.url}/api/runs/${other}/profile`)).body()
     await page.getByRole('button', { name: 'Open another beside it' }).click()
     await page.getByLabel('Profile to look into').setInputFiles({ name: 'other.icc', mimeType: '', buffer: bytes })
@@ -178,7 +180,11 @@ test('by keyboard alone: from Drift to a slot, its figures, the comparison and a
   await page.keyboard.press('g')
   await page.keyboard.press('t')
   await expect(page.getByRole('heading', { name: 'Drift' })).toBeVisible()
-  await page.locator('.ant-table-row').first().focus()
+  await page
+    .getByRole('table', { name: /Slots|Validations/ })
+    .getByRole('row')
+    .nth(1)
+    .focus()
   await page.keyboard.press('Enter')
   await expect(page.getByText('validations since', { exact: false })).toBeVisible()
   await page.getByRole('button', { name: /^White Δu′v′/ }).focus()

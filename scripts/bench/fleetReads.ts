@@ -8,8 +8,6 @@ import { copyTrends, fillFleet } from './fleet'
 import { note, report } from './measure'
 
 const [displays, validations, slots] = [10_000, 600_000, 3]
-/** Displays whose trends are worked out; the others' are copies. */
-const worked = 240
 const rounds = 21
 
 /** What people read, with filters, searches and the ends of lists among it. */
@@ -41,8 +39,11 @@ const reads = [
   '/drift/5000',
 ]
 
-/** Makes a folder with a large fleet and an account; gives the sign-in. */
-export async function fleetFolder(folder: string, size: { displays: number; validations: number }): Promise<void> {
+/** Fills a folder with a large fleet and the account “bench”. Trends are worked out for `worked` displays; the others’ are copies. */
+export async function fleetFolder(
+  folder: string,
+  { worked = 240, ...size }: { displays: number; validations: number; worked?: number },
+): Promise<void> {
   const first = await startServer({ dataDir: folder, durable: false })
   await first.access.addAccount('bench', 'Bench', 'administrator', 'a-large-fleet')
   await first.close()

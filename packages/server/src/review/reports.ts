@@ -15,6 +15,7 @@ import {
 } from '@bichroma/core'
 import { nodeHash } from '../data/nodeHash'
 import type { Logo } from '../studio/lookAtPicture'
+import { writePdfReport } from './writePdf'
 
 /** What a report can be had as: its media type, and the ending of its name. */
 export const reportForms = {
@@ -34,8 +35,7 @@ const reportFont = () =>
   ))
 
 async function asDocument(report: ReportDocument, form: 'html' | 'pdf', logo: Logo | null): Promise<Buffer> {
-  // Only the thread that writes it needs what it takes, which is a third of a second’s loading.
-  if (form === 'pdf') return (await import('./writePdf')).writePdfReport(report, logo && Buffer.from(logo.bytes))
+  if (form === 'pdf') return writePdfReport(report, logo && Buffer.from(logo.bytes))
   const dataUrl = logo && `data:${logo.type};base64,${Buffer.from(logo.bytes).toString('base64')}`
   return Buffer.from(writeHtmlReport(report, { font: await reportFont(), logo: dataUrl }))
 }

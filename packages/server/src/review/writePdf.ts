@@ -1,6 +1,6 @@
 import { createRequire } from 'node:module'
-import PDFDocument from 'pdfkit'
-import SvgToPdf from 'svg-to-pdfkit'
+import type PDFDocument from 'pdfkit'
+import type SvgToPdf from 'svg-to-pdfkit'
 import {
   formatDate,
   verdictShape,
@@ -13,7 +13,17 @@ import {
   type Verdict,
 } from '@bichroma/core'
 
-const fontFile = createRequire(import.meta.url).resolve
+const load = createRequire(import.meta.url)
+const fontFile = load.resolve
+/** Only the thread that writes reports needs them, and they take a third of a second to load. */
+const library = {
+  get PDFDocument() {
+    return load('pdfkit') as typeof PDFDocument
+  },
+  get svgToPdf() {
+    return load('svg-to-pdfkit') as typeof SvgToPdf
+  },
+}
 const fonts = {
   text: fontFile('dejavu-fonts-ttf/ttf/DejaVuSansCondensed.ttf'),
   strong: fontFile('dejavu-fonts-ttf/ttf/DejaVuSansCondensed-Bold.ttf'),
@@ -32,7 +42,7 @@ class Setting {
 
   constructor(private readonly report: ReportDocument) {
     const at = new Date(report.at)
-    this.pdf = new PDFDocument({
+    this.pdf = new library.PDFDocument({
       size: 'A4',
       margin,
       bufferPages: true,
@@ -63,7 +73,7 @@ class Setting {
 
   private sign(verdict: Verdict, x: number, y: number, size: number) {
     const svg = `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${size} ${size}">${verdictShape(verdict, 0, 0, size)}</svg>`
-    SvgToPdf(this.pdf, svg, x, y, { width: size, height: size })
+    library.svgToPdf(this.pdf, svg, x, y, { width: size, height: size })
   }
 
   head(logo: Buffer | null) {
@@ -123,7 +133,7 @@ class Setting {
         x = margin
       }
       pdf.font('text').fontSize(8).fillColor(inks.second).text(title, x, y, { lineBreak: false })
-      SvgToPdf(pdf, svg, x, y + 11, { width, height, assumePt: true, fontCallback: () => 'text' })
+      library.svgToPdf(pdf, svg, x, y + 11, { width, height, assumePt: true, fontCallback: () => 'text' })
       x += width + 11
       tallest = Math.max(tallest, height + 12)
     }

@@ -51,7 +51,7 @@ export const useReview = (id: number) =>
   useQuery({
     queryKey: ['runs', String(id), 'review'],
     queryFn: () => ask<RunReview>('GET', `/runs/${id}/review`),
-    enabled: id > 0,
+    enabled: id !== 0,
   })
 export const useFleetDrift = () => useGet<FleetDrift>('/drift')
 export const useSlotHistory = (displayId: number, slot: number | null) =>

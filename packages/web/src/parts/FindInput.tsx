@@ -1,5 +1,5 @@
 import { Input } from 'antd'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useState } from 'react'
 
 /** Wall time after the last key, ms, before a list is asked. */
 const settleMs = 200
@@ -17,20 +17,24 @@ export function FindInput({
   placeholder: string
 }) {
   const [typed, setTyped] = useState(value)
-  const asked = useRef(value)
-  // Going back, or a link, may ask for something else.
-  if (value !== asked.current) {
-    asked.current = value
-    if (typed !== value) setTyped(value)
+  const [asked, setAsked] = useState(value)
+  const [seen, setSeen] = useState(value)
+  // What was asked for here arrives later, when more may be typed; anything else is a link, or going back.
+  if (value !== seen) {
+    setSeen(value)
+    if (value !== asked) {
+      setAsked(value)
+      setTyped(value)
+    }
   }
   useEffect(() => {
-    if (typed === asked.current) return
+    if (typed === asked) return
     const settled = setTimeout(() => {
-      asked.current = typed
+      setAsked(typed)
       onFind(typed)
     }, settleMs)
     return () => clearTimeout(settled)
-  })
+  }, [typed, asked, onFind])
   return (
     <Input
       allowClear
@@ -39,6 +43,12 @@ export function FindInput({
       maxLength={80}
       value={typed}
       onChange={(e) => setTyped(e.target.value)}
+      onBlur={() => {
+        // Whoever goes on is not called back a moment later.
+        if (typed === asked) return
+        setAsked(typed)
+        onFind(typed)
+      }}
     />
   )
 }

@@ -75,6 +75,7 @@ export function LongTable<T>({
   const { items, hasNext, fetchNext } = list
   const [at, setAt] = useState(0)
   const focusing = useRef(false)
+  // eslint-disable-next-line react-hooks/incompatible-library -- no compiler memoizes here
   const rows = useVirtualizer({
     count: items.length,
     getScrollElement: () => ref.current,

@@ -7,11 +7,15 @@ import { WorkstationPicker } from '../parts/Picker'
 import { checked, showProblem } from '../parts/useYupForm'
 
 /** A new display in the register. */
-export function AddDisplay({ onClose }: { onClose: () => void }) {
+export function AddDisplay({ onClose, onAdded }: { onClose: () => void; onAdded: (name: string) => void }) {
   const [form] = Form.useForm<SaveDisplay>()
   const limits = useLimits().data ?? []
   const add = useSend(
-    (input: SaveDisplay) => ask('POST', '/displays', input).then(onClose),
+    (input: SaveDisplay) =>
+      ask('POST', '/displays', input).then(() => {
+        onClose()
+        onAdded(input.name)
+      }),
     (problem) => showProblem(form, problem),
   )
   const submit = () => {

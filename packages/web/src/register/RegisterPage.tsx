@@ -8,6 +8,7 @@ import { useInstruments, usePulse, useRooms, useSession } from '../api/queries'
 import { FindInput } from '../parts/FindInput'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
+import { useAddress } from '../parts/useAddress'
 import { AddDisplay } from './AddDisplay'
 import { CorrectionsPlane } from './CorrectionsPlane'
 import { DisplaysTable } from './DisplaysTable'
@@ -16,6 +17,7 @@ import { RoomsPlane } from './RoomsPlane'
 /** What stands where: every display with its workstation and room; the instruments beside. */
 export function RegisterPage() {
   const [adding, setAdding] = useState(false)
+  const [, askFor] = useAddress(['search', 'room', 'verdict'])
   const admin = useSession().data?.account?.role === 'administrator'
   return (
     <>
@@ -34,7 +36,13 @@ export function RegisterPage() {
           <CorrectionsPlane />
           <WorkstationsPlane />
         </div>
-        {adding && <AddDisplay onClose={() => setAdding(false)} />}
+        {adding && (
+          <AddDisplay
+            onClose={() => setAdding(false)}
+            // A list may be long: the new one is looked for.
+            onAdded={(name) => askFor({ search: name, room: '', verdict: '' })}
+          />
+        )}
       </div>
     </>
   )
