@@ -4,6 +4,7 @@ import type {
   DisplayListing,
   Instrument,
   Pulse,
+  Room,
   RunSummary,
   StoredLimits,
   Workstation,
@@ -173,4 +174,19 @@ test('the pulse tells of what is going on', async () => {
   await studio.admin.post(`/runs/${id}/stop`)
   await studio.finish(id)
   expect((await studio.admin.get<Pulse>('/pulse')).running).toEqual([])
+})
+
+test('a room may have a building: named, left as it is, and taken away', async () => {
+  studio.admin = await studio.as('administrator')
+  const building = async () => (await studio.admin.get<Room[]>('/rooms')).find((r) => r.id === studio.ids.room)!.building
+  const save = (change: object) => studio.admin.put(`/rooms/${studio.ids.room}`, { name: 'Sedge Room', ...change })
+  expect(await building()).toBeNull()
+  await save({ building: ' Boathouse ' })
+  expect(await building()).toBe('Boathouse')
+  await save({})
+  expect(await building()).toBe('Boathouse')
+  await expect(save({ building: '' })).rejects.toThrow('Building')
+  await expect(save({ building: 'two\nlines' })).rejects.toThrow('plain text')
+  await save({ building: null })
+  expect(await building()).toBeNull()
 })

@@ -5,6 +5,7 @@ import { openStore, refreshSlotDrift, startServer } from '@bichroma/server'
 import { ApiClient } from '../apiClient'
 import { ServerChild } from '../ordeal/serverChild'
 import { copyTrends, fillFleet } from './fleet'
+import { benchNews, enrolCouriers } from './fleetNews'
 import { note, report } from './measure'
 
 const [displays, validations, slots] = [10_000, 600_000, 3]
@@ -60,6 +61,7 @@ export async function benchFleet(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'bichroma-fleet-'))
   try {
     await fleetFolder(folder, { displays, validations })
+    enrolCouriers(folder)
     const empty = mkdtempSync(join(tmpdir(), 'bichroma-empty-'))
     const [bare, start] = [await startIn(empty), await startIn(folder)]
     rmSync(empty, { recursive: true, force: true })
@@ -70,6 +72,14 @@ export async function benchFleet(): Promise<void> {
       const client = new ApiClient(child.url)
       await client.signIn('bench', 'a-large-fleet')
       for (const path of reads) await measure(client, path)
+      // Twelve streams belong to one session at most.
+      const sessions = [client]
+      for (let i = 0; i < 9; i++) {
+        const other = new ApiClient(child.url)
+        await other.signIn('bench', 'a-large-fleet')
+        sessions.push(other)
+      }
+      await benchNews(client, sessions)
       const { residentMb } = await child.ask()
       report('resident memory', `${residentMb.toFixed(0)} MB`, '≤ 400 MB', residentMb <= 400)
     } finally {

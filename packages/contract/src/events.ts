@@ -8,7 +8,13 @@ export type Topic = 'register' | 'runs' | 'aims' | 'rollout' | 'couriers' | 'dri
 
 /** What the server sends to browsers over server-sent events. */
 export type ServerEvent =
-  { type: 'run'; run: RunNews } | ({ type: 'news' } & FleetNews) | { type: 'changed'; topics: Topic[] }
+  | { type: 'run'; run: RunNews }
+  | ({ type: 'news' } & FleetNews)
+  | {
+      type: 'changed'
+      topics: Topic[]
+      /** Ask within this time, at a moment of one's own; at once without it. */ spreadMs?: number
+    }
 
 /** What became of a run since it was told of last: the stages that changed, and all of the rest, which is small. */
 export interface RunNews extends Omit<RunLive, 'stages'> {

@@ -43,7 +43,7 @@ const roomLightRangeSchema = yup
 export const saveRoomSchema = yup
   .object({
     name: nameField().label('Name'),
-    building: nameField().label('Building').notRequired().nullable().default(undefined),
+    building: nameField().label('Building').min(1).notRequired().nullable().default(undefined),
     light: roomLightRangeSchema.nullable().optional().default(undefined),
   })
   .noUnknown()

@@ -13,10 +13,10 @@ async function main() {
     const stray = await strayDisplays(store)
     const rows = await rebuildDisplays(store)
     await store.destroy()
-    console.log(
+    process.stdout.write(
       stray.length
-        ? `${rows} displays were written anew; ${stray.length} of them said something else than what they tell of: ${stray.slice(0, 20).join(', ')}.`
-        : `${rows} displays were written anew; all of them had said what they tell of.`,
+        ? `${rows} displays were written anew; ${stray.length} of them said something else than what they tell of: ${stray.slice(0, 20).join(', ')}.\n`
+        : `${rows} displays were written anew; all of them had said what they tell of.\n`,
     )
   } finally {
     lock.release()

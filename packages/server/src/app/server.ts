@@ -10,7 +10,7 @@ import { registerArrival } from '../register/arrivals'
 import { contentRoutes } from '../couriers/contentRoutes'
 import { CourierHub } from '../couriers/hub'
 import { workstationOfKey } from '../register/courierKeys'
-import { workstationEntity } from '../register/entities'
+import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
 import { ownFolder } from '../data/folderLock'
 import { openStore } from './store'
@@ -151,6 +151,7 @@ async function openStudio(
   const solver = options.solver ?? inlineSolver
   const threads = options.threads ?? inlineThreads
   const holds = new Holds((held) => heldByRuns(data, held))
+  const seen = new SeenTimes(data)
   const keyOwner = (key: string) => workstationOfKey(data, key)
   const fleetDrift = new FleetDriftKeeper(data, threads)
   const drift = new DriftKeeper(data, now, () => {
@@ -167,6 +168,7 @@ async function openStudio(
         },
         readWith: (id) => runsReadWith(data, id),
       })
+      seen.note(workstationId, now())
       // Once the hub has taken the connection in, whatever waited for this workstation goes on.
       setImmediate(() => {
         news.courier(workstationId)
@@ -176,7 +178,7 @@ async function openStudio(
     },
     left: async (workstationId) => {
       if (closing) return
-      await data.getRepository(workstationEntity).update({ id: workstationId }, { courierSeenAt: now() })
+      seen.note(workstationId, now())
       news.courier(workstationId)
     },
   })
@@ -211,7 +213,7 @@ async function openStudio(
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
   const limitsChanged = () => void drift.limitsChanged()
-  registerRoutes(api, data, hub, holds, events, limitsChanged)
+  registerRoutes(api, data, hub, holds, events, limitsChanged, () => news.changed())
   roomRoutes(api, data, hub, holds, events, now)
   correctionRoutes(api, data, hub, holds, now, () => events.changed('register'))
   aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, now)
@@ -288,6 +290,7 @@ async function openStudio(
       hub.close()
       await ended
       await news.close()
+      await seen.write()
       await rollout.close()
       await drift.close()
       events.close()

@@ -27,7 +27,7 @@ import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
-import { folded } from '../data/folded'
+import { folded, holdsAll } from '../data/folded'
 import { storeFault, StoreRefusal } from '../data/storeFault'
 
 /** In the order in which they are run. */
@@ -49,7 +49,7 @@ const busyMs = 40
 /** What of better-sqlite3 the store is prepared with. */
 interface StoreConnection {
   pragma(text: string): unknown
-  function(name: string, options: object, work: (text: unknown) => unknown): unknown
+  function(name: string, options: object, work: (...texts: unknown[]) => unknown): unknown
 }
 
 /** What the store is opened with. */
@@ -80,7 +80,10 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
     prepareDatabase: (connection: StoreConnection) => {
       // A reading that was acknowledged outlives a power cut: WAL alone promises that only with FULL.
       connection.pragma(`synchronous = ${durable ? 'FULL' : 'OFF'}`)
-      connection.function('folded', { deterministic: true }, (text: unknown) => folded(String(text)))
+      connection.function('folded', { deterministic: true }, (text) => folded(String(text)))
+      connection.function('holds_all', { deterministic: true }, (text, words) =>
+        Number(holdsAll(String(text), String(words))),
+      )
     },
     entities: [
       accountEntity,

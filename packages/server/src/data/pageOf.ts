@@ -121,5 +121,5 @@ export function holds(column: string, search: string | undefined): Condition | n
     .split(/\s+/)
     .filter(Boolean)
   if (!words.length) return null
-  return { sql: words.map(() => `instr(folded(${column}), ?)`).join(' AND '), parameters: words }
+  return { sql: `holds_all(${column}, ?)`, parameters: [words.join(' ')] }
 }

@@ -99,7 +99,7 @@ export class FloorNews {
       [since, JSON.stringify(workstations)],
     )
     if (Math.max(rows.length, workstations.length, runs.length) > mostTold)
-      return events.changed('couriers', 'runs', 'rollout', 'drift')
+      return events.changedMuch('couriers', 'runs', 'rollout', 'drift')
     const at = now()
     const runRows = await data.getRepository(runEntity).find({
       select: Object.fromEntries(listColumns.map((c) => [c, true])),

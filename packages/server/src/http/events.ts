@@ -6,6 +6,9 @@ const mostStreams = 12
 /** What may wait to be fetched by one browser, bytes; one that fetches nothing is let go, and asks anew when it is back. */
 const mostUnfetched = 4 * 2 ** 20
 
+/** Time in which browsers ask again after much has changed, ms. */
+const spreadMs = 2000
+
 /** Sends events to every browser that listens. */
 export class Events {
   private readonly listeners = new Map<Response, string>()
@@ -61,6 +64,11 @@ export class Events {
   changed(...topics: Topic[]): void {
     for (const { topic, hears } of this.hearers) if (topics.includes(topic)) hears()
     this.send({ type: 'changed', topics })
+  }
+
+  /** Much has changed at once: browsers ask for what they show in their own time, so that they do not all come together. */
+  changedMuch(...topics: Topic[]): void {
+    this.send({ type: 'changed', topics, spreadMs })
   }
 
   /** Ends the streams of a session that was signed out. */

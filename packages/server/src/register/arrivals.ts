@@ -23,7 +23,7 @@ export interface ArrivalFacts {
 }
 
 /**
- * Takes what a courier says of itself into the register: when it was seen, its instruments, firmware of its displays. It
+ * Takes what a courier says of itself into the register: its system's version, its instruments, firmware of its displays. It
  * speaks for its own workstation's displays only, and for instruments that no other courier has plugged in; a certificate goes forward only, and not past today.
  */
 export async function registerArrival(
@@ -33,9 +33,13 @@ export async function registerArrival(
   now: number,
   { elsewhere, readWith }: ArrivalFacts,
 ): Promise<void> {
+  // Written only where it says something new: hundreds of couriers may come in one second.
   await data
     .getRepository(workstationEntity)
-    .update({ id: workstationId }, { courierSeenAt: now, systemVersion: hello.host.systemVersion })
+    .update(
+      { id: workstationId, systemVersion: Not(hello.host.systemVersion) },
+      { systemVersion: hello.host.systemVersion },
+    )
   const displays = data.getRepository(displayEntity)
   for (const { serial, firmware } of hello.displays) {
     const known = await displays.findOneBy({ serial, workstationId })

@@ -39,6 +39,8 @@ export function registerRoutes(
   holds: Holds,
   events: Events,
   limitsChanged: () => void,
+  /** A display was changed: it is told of by itself. */
+  changed: () => void,
 ): void {
   const repository = {
     rooms: data.getRepository(roomEntity),
@@ -111,7 +113,7 @@ export function registerRoutes(
     await limitsMustExist(input.limitsId)
     await repository.displays.update({ id }, input).catch(refuseTaken('display'))
     limitsChanged()
-    events.changed('register')
+    changed()
     return {}
   })
 

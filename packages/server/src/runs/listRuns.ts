@@ -8,7 +8,7 @@ import { listColumns, summarizeRuns } from './summaries'
 /** Runs after which nobody counts further. */
 const countUpTo = 1000
 /** Displays up to which their runs are gathered one display after another, instead of looking at every run there is. */
-const fewDisplays = 200
+const fewDisplays = 300
 
 /** Runs for a list, newest first. */
 export async function listRuns(

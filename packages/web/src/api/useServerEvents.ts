@@ -20,7 +20,9 @@ export function useServerEvents(): void {
   const client = useQueryClient()
   useEffect(() => {
     let opened = false
-    return openStream('/api/events', {
+    /** What will be asked for again at a moment of this browser’s own. */
+    const later = new Map<string, ReturnType<typeof setTimeout>>()
+    const close = openStream('/api/events', {
       onOpen: () => {
         // After a break anything may have changed.
         if (opened) void makeStale(client)
@@ -30,11 +32,26 @@ export function useServerEvents(): void {
       onRefused: () => void makeStale(client, ['session']),
       onMessage: (data) => take(JSON.parse(data) as ServerEvent),
     })
+    return () => {
+      close()
+      later.forEach(clearTimeout)
+    }
 
     function take(event: ServerEvent) {
       if (event.type === 'run') takeRun(client, event.run)
       else if (event.type === 'news') takeNews(client, event)
-      else for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) void makeStale(client, [first])
+      else
+        for (const first of new Set(event.topics.flatMap((t) => staleQueries[t]))) {
+          if (!event.spreadMs) void makeStale(client, [first])
+          else if (!later.has(first))
+            later.set(
+              first,
+              setTimeout(() => {
+                later.delete(first)
+                void makeStale(client, [first])
+              }, Math.random() * event.spreadMs),
+            )
+        }
     }
   }, [client])
 }

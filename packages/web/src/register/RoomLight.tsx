@@ -11,6 +11,7 @@ import { checked, showProblem } from '../parts/useYupForm'
 
 interface Fields {
   name: string
+  building: string | null
   light: { lux: { from: number | null; to: number | null }; kelvin: { from: number | null; to: number | null } }
 }
 
@@ -18,9 +19,10 @@ const isEmpty = (range: { from: number | null; to: number | null } | undefined) 
   !range || (range.from === null && range.to === null) || (range.from === undefined && range.to === undefined)
 
 /** What a form says as the server takes it: ranges that were left empty are left out. */
-function inputOf({ name, light }: Fields) {
-  if (isEmpty(light.lux)) return { name, light: null }
-  return { name, light: { lux: light.lux, ...(isEmpty(light.kelvin) ? {} : { kelvin: light.kelvin }) } }
+function inputOf({ name, building: typed, light }: Fields) {
+  const building = typed?.trim() ? typed : null
+  if (isEmpty(light.lux)) return { name, building, light: null }
+  return { name, building, light: { lux: light.lux, ...(isEmpty(light.kelvin) ? {} : { kelvin: light.kelvin }) } }
 }
 
 /** A room's light over time, and what it is wanted to be. */
@@ -42,7 +44,7 @@ export function RoomLight({ room, onClose }: { room: Room; onClose: () => void }
   return (
     <Modal
       open
-      title={`Light of ${room.name}`}
+      title={room.name}
       okText="Save room"
       cancelText={admin ? 'Not now' : 'Close'}
       okButtonProps={admin ? { loading: save.isPending } : { style: { display: 'none' } }}
@@ -63,12 +65,18 @@ export function RoomLight({ room, onClose }: { room: Room; onClose: () => void }
         disabled={!admin}
         initialValues={{
           name: room.name,
+          building: room.building,
           light: { lux: room.light?.lux ?? none, kelvin: room.light?.kelvin ?? none },
         }}
       >
-        <Form.Item label="Name" name="name">
-          <Input />
-        </Form.Item>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: 8 }}>
+          <Form.Item label="Name" name="name">
+            <Input />
+          </Form.Item>
+          <Form.Item label="Building" name="building">
+            <Input placeholder="none named" />
+          </Form.Item>
+        </div>
         <p className="second small" style={{ marginBottom: 6 }}>
           Wanted at the desk; a run warns when the light was last read outside it.
         </p>
