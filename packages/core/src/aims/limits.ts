@@ -31,6 +31,16 @@ export interface Limits {
   readonly others?: Readonly<Partial<Record<DifferenceFormula, readonly LimitRule[]>>>
 }
 
+/** The rule of a figure that counts for a grey level (0–1): one that names the level before one for all of them. */
+export function ruleAtLevel(
+  { rules }: Pick<Limits, 'rules'>,
+  metric: LimitedMetric,
+  level: number,
+): LimitRule | undefined {
+  const of = rules.filter((r) => r.metric === metric)
+  return of.find((r) => r.levels && level >= r.levels.from && level <= r.levels.to) ?? of.find((r) => !r.levels)
+}
+
 export const formulaOf = (limits: Limits): DifferenceFormula => limits.formula ?? 'de2000'
 
 /** What the figures alone say. */

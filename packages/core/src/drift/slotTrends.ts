@@ -74,6 +74,9 @@ export interface RuleForecast {
 
 const soonest = (a: Forecast, b: Forecast) => (forecastOrder(b) < forecastOrder(a) ? b : a)
 
+/** Slots that will leave their limits within so many days leave them soon. */
+export const soonDays = 60
+
 /** Sorts forecasts: past first, then by date, then those that do not move, then those that nobody knows. */
 export function forecastOrder(forecast: Forecast): number {
   if (forecast.kind === 'past') return -Infinity

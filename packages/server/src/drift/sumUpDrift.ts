@@ -2,6 +2,7 @@ import Database from 'better-sqlite3'
 import {
   formatSigned,
   instrumentStandings,
+  soonDays,
   type InstrumentShift,
   type InstrumentStanding,
   type JudgedVerdict,
@@ -9,8 +10,6 @@ import {
 import type { FleetDrift, FleetGroup, Grouping, InstrumentReading } from '@bichroma/contract'
 
 const day = 86_400_000
-/** Slots that will leave their limits within so many days count as soon. */
-const soonDays = 60
 
 /** A slot by what groups of the fleet are told by. */
 interface Slot {

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Segmented } from 'antd'
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { niceTicks, type Limits, type Metrics } from '@bichroma/core'
+import { niceTicks, ruleAtLevel, type Limits, type Metrics } from '@bichroma/core'
 import {
   aimLine,
   axis,
@@ -47,10 +47,7 @@ export function ToneChart({
     { level: 100, light: 100, aim: 100 },
   ]
   const before = new Map(previous?.greys.map((g) => [g.level, g]))
-  const nearOf = (level: number) =>
-    limits.rules.find(
-      (r) => r.metric === 'toneError' && (!r.levels || (level >= r.levels.from && level <= r.levels.to)),
-    )?.near ?? 1
+  const nearOf = (level: number) => ruleAtLevel(limits, 'toneError', level)?.near ?? 1
   const points = metrics.greys.map((g): Point =>
     lower === 'error'
       ? {

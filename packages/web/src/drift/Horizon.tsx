@@ -1,10 +1,9 @@
 import dayjs from 'dayjs'
-import type { Forecast } from '@bichroma/core'
+import { soonDays, type Forecast } from '@bichroma/core'
 
 /** Months ahead that a strip shows. */
 const months = 18
 const width = 158
-const soonDays = 60
 const day = 86_400_000
 
 const place = (at: number, now: number) => Math.max(0, Math.min(width, ((at - now) / (months * 30.44 * day)) * width))

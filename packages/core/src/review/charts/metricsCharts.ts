@@ -3,7 +3,7 @@ import { convertChromaticityToUv, type Chromaticity } from '../../color/chromati
 import type { Primaries } from '../../color/encodings'
 import { spectralLocus } from '../../color/spectralLocus'
 import { judgingWhite, patchDifference } from '../../aims/differenceFigures'
-import type { LimitRule } from '../../aims/limits'
+import { ruleAtLevel, type LimitRule, type Limits } from '../../aims/limits'
 import type { Metrics } from '../../aims/metrics'
 import { cssOfLab } from '../../color/cssOfLab'
 import { dot, drawing, frame, ink, line, polygon, rect, words, type Drawing } from './drawing'
@@ -15,11 +15,13 @@ const measured = { stroke: ink.text, width: 1.3 }
 /** What is drawn of the limits: the edges of a metric. */
 type EdgesOf = (metric: LimitRule['metric']) => LimitRule | undefined
 
-/** Tone error by level: L* read less L* aimed, with the near edge as a band. */
-export function toneErrorChart(m: Metrics, edges: EdgesOf): Drawing {
-  const near = edges('toneError')?.near ?? 1
+/** Tone error by level: L* read less L* aimed, with the near edge as a band, by level where rules name levels. */
+export function toneErrorChart(m: Metrics, limits: Pick<Limits, 'rules'>): Drawing {
+  const nearOf = (level: number) => ruleAtLevel(limits, 'toneError', level)?.near ?? 1
+  const nears = m.greys.map((g) => nearOf(g.level))
+  const near = Math.max(...nears)
   const values = m.greys.map((g) => g.lightnessError)
-  const { x, y, axes, box } = frame(size, levels, {
+  const { x, y, axes } = frame(size, levels, {
     from: Math.min(-near * 1.2, ...values),
     to: Math.max(near * 1.2, ...values),
     label: 'ΔL*',
@@ -27,7 +29,7 @@ export function toneErrorChart(m: Metrics, edges: EdgesOf): Drawing {
   })
   const points = m.greys.map((g) => [x(100 * g.level), y(g.lightnessError)] as const)
   return drawing('Tone error by level', `Tone error of ${m.greys.length} greys, ΔL*`, size.width, size.height, [
-    rect(box.left, y(near), size.width - box.left - box.right, y(-near) - y(near), { fill: ink.band }),
+    ...bandOf(m, nears, x, y),
     ...axes,
     line(
       [
@@ -39,6 +41,16 @@ export function toneErrorChart(m: Metrics, edges: EdgesOf): Drawing {
     line(points, measured),
     ...points.map((p) => dot(p, 1.7, { fill: ink.text })),
   ])
+}
+
+/** The band of each grey, from halfway to the grey below it to halfway to the grey above. */
+function bandOf(m: Metrics, nears: readonly number[], x: (v: number) => number, y: (v: number) => number) {
+  const order = m.greys.map((g, i) => ({ level: 100 * g.level, near: nears[i] })).sort((a, b) => a.level - b.level)
+  return order.map(({ level, near }, i) => {
+    const from = i === 0 ? 0 : (order[i - 1].level + level) / 2
+    const to = i === order.length - 1 ? 100 : (order[i + 1].level + level) / 2
+    return rect(x(from), y(near), x(to) - x(from), y(-near) - y(near), { fill: ink.band })
+  })
 }
 
 /** Grey tracking: how far each grey is from the aim's white, in chroma. */

@@ -74,7 +74,7 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
   const edges = (metric: LimitRule['metric']) => f.limits.rules.find((r) => r.metric === metric && !r.levels)
   const kind = f.importedFrom ? 'Imported readings' : runKinds[f.run.kind].label
   const white = judgingWhite(m)
-  const charts = m.greys.length ? [toneErrorChart(m, edges), greyChart(m, edges)] : []
+  const charts = m.greys.length ? [toneErrorChart(m, f.limits), greyChart(m, edges)] : []
   return {
     studio: f.studio,
     title: `${display.name}, slot ${f.slot}, ${f.aimName}`,

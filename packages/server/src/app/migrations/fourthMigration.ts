@@ -1,5 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
-import { namedLimits } from '@bichroma/core'
+import { fourthLimits } from './fourthLimits'
 
 /**
  * Validations by their figures, what the history of each slot comes to, and what happened to displays; which patches a
@@ -10,7 +10,7 @@ export class FourthMigration1764200000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     for (const statement of statements) await runner.query(statement)
-    for (const { name, limits } of namedLimits)
+    for (const { name, limits } of fourthLimits)
       await runner.query('INSERT OR IGNORE INTO limits (name, limits, updated_at) VALUES (?, ?, 0)', [
         name,
         JSON.stringify(limits),
