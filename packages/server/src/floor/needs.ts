@@ -10,7 +10,7 @@ const firstRows = 12
 const needs: Readonly<Record<NeedKind, { when: string; order: string; found: (row: NeedRow) => string | null }>> = {
   outside: {
     when: `verdict_now = 'outside' AND run_id IS NULL`,
-    order: '-average_delta_e',
+    order: '-COALESCE(average_delta_e, 0)',
     found: (row) => row.sentence,
   },
   profile: {

@@ -19,6 +19,9 @@ const leastMs = 400
 /** Displays, workstations or runs up to which each is told of; of more, browsers ask for what they show. */
 const mostTold = 60
 
+/** What browsers ask for again when they are not told each change. */
+const everything = ['couriers', 'runs', 'rollout', 'drift'] as const
+
 interface NewsServices {
   readonly data: DataSource
   readonly hub: CourierHub
@@ -67,7 +70,11 @@ export class FloorNews {
     this.timer = setTimeout(() => {
       this.timer = null
       this.lastTold = Date.now()
-      this.working = this.tell().catch((error: unknown) => logFault('What changed was told', error))
+      this.working = this.tell().catch((error: unknown) => {
+        logFault('What changed was told', error)
+        // What could not be told is asked for.
+        this.services.events.changedMuch(...everything)
+      })
     }, wait).unref()
   }
 
@@ -98,8 +105,7 @@ export class FloorNews {
        WHERE seq > ? OR workstation_id IN (SELECT value FROM json_each(?)) LIMIT ${mostTold + 1}`,
       [since, JSON.stringify(workstations)],
     )
-    if (Math.max(rows.length, workstations.length, runs.length) > mostTold)
-      return events.changedMuch('couriers', 'runs', 'rollout', 'drift')
+    if (Math.max(rows.length, workstations.length, runs.length) > mostTold) return events.changedMuch(...everything)
     const at = now()
     const runRows = await data.getRepository(runEntity).find({
       select: Object.fromEntries(listColumns.map((c) => [c, true])),
