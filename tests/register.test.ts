@@ -178,7 +178,8 @@ test('the pulse tells of what is going on', async () => {
 
 test('a room may have a building: named, left as it is, and taken away', async () => {
   studio.admin = await studio.as('administrator')
-  const building = async () => (await studio.admin.get<Room[]>('/rooms')).find((r) => r.id === studio.ids.room)!.building
+  const building = async () =>
+    (await studio.admin.get<Room[]>('/rooms')).find((r) => r.id === studio.ids.room)!.building
   const save = (change: object) => studio.admin.put(`/rooms/${studio.ids.room}`, { name: 'Sedge Room', ...change })
   expect(await building()).toBeNull()
   await save({ building: ' Boathouse ' })
