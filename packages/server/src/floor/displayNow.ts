@@ -143,7 +143,7 @@ const sorts: Readonly<Record<DisplaySort, (now: number) => { by: string; paramet
   deltaE: () => ({ by: '-COALESCE(average_delta_e, 1e9)' }),
 }
 
-/** How many displays stand at each verdict, from rows of such counts. */
+/** No display at any verdict: what counts begin with. */
 export const noVerdicts = (): Record<Verdict, number> =>
   Object.fromEntries(verdictNames.map((v) => [v, 0])) as Record<Verdict, number>
 
