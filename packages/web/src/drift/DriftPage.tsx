@@ -85,12 +85,12 @@ export function DriftPage() {
               },
               {
                 title: <HorizonScale now={now} />,
-                width: 182,
+                width: 184,
                 show: (s) => <Horizon forecast={s.forecast} now={now} />,
               },
               {
                 title: 'Leaves limits',
-                width: 116,
+                width: 112,
                 show: (s) => (
                   <span className={s.forecast?.kind === 'past' ? 'asks oneline' : 'oneline'}>
                     {forecastWords(s.forecast, now)}
@@ -99,7 +99,7 @@ export function DriftPage() {
               },
               {
                 title: 'By',
-                width: 122,
+                width: 118,
                 show: (s) => (
                   <span className="second oneline" title={s.rule ?? undefined}>
                     {s.forecast?.kind === 'crosses' || s.forecast?.kind === 'past' ? s.rule : '–'}
@@ -108,7 +108,7 @@ export function DriftPage() {
               },
               {
                 title: 'ΔE now',
-                width: 70,
+                width: 82,
                 right: true,
                 show: (s) => (
                   <span className="fig">
@@ -118,7 +118,7 @@ export function DriftPage() {
               },
               {
                 title: 'Light',
-                width: 62,
+                width: 84,
                 right: true,
                 show: (s) => <span className="fig">{formatSigned(s.luminanceOff, 1)} %</span>,
               },

@@ -122,7 +122,7 @@ function RolloutOf() {
             {
               title: 'Profile placed',
               sort: 'newest',
-              width: '20%',
+              width: '26%',
               show: (r) =>
                 r.placement ? (
                   <>
@@ -136,7 +136,7 @@ function RolloutOf() {
             },
             {
               title: 'State',
-              width: 90,
+              width: 86,
               show: (r) =>
                 r.placement ? (
                   <span className={tone[r.placement.state]}>{r.placement.state}</span>
@@ -146,14 +146,14 @@ function RolloutOf() {
             },
             {
               title: 'Verified',
-              width: 128,
+              width: 126,
               show: (r) => (
                 <span className="fig">{r.placement?.verifiedAt ? formatMoment(r.placement.verifiedAt) : '–'}</span>
               ),
             },
             {
               title: 'Newest filed',
-              width: 152,
+              width: 104,
               show: (r) =>
                 !r.newest ? (
                   <span className="quiet">none</span>

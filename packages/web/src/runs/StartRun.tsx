@@ -36,6 +36,7 @@ import { OutlookTable } from './OutlookTable'
 import { DisplayPicker } from '../parts/Picker'
 import { ProfileChoice } from '../parts/ProfileChoice'
 import { WhichPatches } from './WhichPatches'
+import './runs.css'
 
 /** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */
 export function StartRun() {
@@ -107,7 +108,7 @@ function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim
           <p>{traits.does}</p>
         </div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: '452px minmax(0,1fr)' }}>
+      <div className="split" style={{ gridTemplateColumns: '486px minmax(0,1fr)' }}>
         <Plane style={{ padding: '14px 14px 16px' }}>
           <Form layout="vertical" className="start">
             <Form.Item label="Kind of run">
