@@ -298,6 +298,14 @@ describe('the floor', () => {
   })
 })
 
+test('what a list is sorted by stays inside', async () => {
+  for (const path of ['/displays', '/runs', '/rollout', '/workstations', '/needs', '/drift/slots']) {
+    const { items } = await client.get<Page<object>>(`${path}?limit=1`)
+    expect(items).toHaveLength(1)
+    expect(Object.keys(items[0]).filter((key) => key.includes('_'))).toEqual([])
+  }
+})
+
 describe('other lists', () => {
   test('runs: newest first, each once, filtered and searched like everything', async () => {
     const first = await client.get<Page<RunSummary>>('/runs?limit=200')

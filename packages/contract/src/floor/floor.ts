@@ -9,6 +9,7 @@ import {
   type Verdict,
 } from '@bichroma/core'
 import { listFields, numeralField, wordField } from '../lists'
+import type { JudgedSummary } from '../register/register'
 import type { PlacementState } from '../rollout/rollout'
 import { yup } from '../sentences'
 
@@ -27,18 +28,10 @@ export const displayListSchema = yup
   .noUnknown()
 
 /** The last judgement of what a display shows, as lists tell it. */
-export interface ListedJudgement {
-  runId: number
-  at: number
-  sentence: string
-  averageDeltaE: number
-  /** cd/m² */
-  luminance: number
-  white: Chromaticity
-  aimWhite: Chromaticity
-  /** K */
-  whiteTemperature: number | null
-}
+export type ListedJudgement = Pick<
+  JudgedSummary,
+  'runId' | 'at' | 'sentence' | 'averageDeltaE' | 'luminance' | 'white' | 'aimWhite' | 'whiteTemperature'
+>
 
 /** One display as lists show it: by the slot that it shows. */
 export interface DisplayListing {

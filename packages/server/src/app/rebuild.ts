@@ -1,7 +1,7 @@
 import { parseArgs } from 'node:util'
 import { ownFolder } from '../data/folderLock'
 import { StoreRefusal } from '../data/storeFault'
-import { rebuildDisplays, strayDisplays } from '../floor/displayNow'
+import { rebuildDisplays, strayDisplays } from '../floor/rebuildDisplays'
 import { openStore } from './store'
 
 /** Writes the read models of a folder anew from what they tell of, and says what differed. No server may be on it. */

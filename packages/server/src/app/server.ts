@@ -154,6 +154,8 @@ async function openStudio(
   const seen = new SeenTimes(data)
   const keyOwner = (key: string) => workstationOfKey(data, key)
   const fleetDrift = new FleetDriftKeeper(data, threads)
+  // Its groups are named after rooms.
+  events.on('register', () => fleetDrift.forget())
   const drift = new DriftKeeper(data, now, () => {
     fleetDrift.forget()
     events.changed('drift')

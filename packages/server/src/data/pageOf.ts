@@ -66,11 +66,11 @@ export async function pageOf<R>(
      ORDER BY 1 ${down ? 'DESC' : 'ASC'}, 2 ${down ? 'DESC' : 'ASC'} LIMIT ${rows + 1}`,
     [...byParameters, ...fromParameters, ...parameters(after)],
   )
-  const items = found.slice(0, rows)
-  const last = items.at(-1)
+  const part = found.slice(0, rows)
+  const last = part.at(-1)
   const { total, more } = start ?? (await count())
   return {
-    items,
+    items: part.map(({ sort_key: _by, sort_id: _id, ...row }) => row as unknown as R),
     next: found.length > rows && last ? writeCursor({ by: last.sort_key, id: last.sort_id, total, more }) : null,
     total,
     more,

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { forecastAsOf, type JudgedVerdict } from '@bichroma/core'
+import { forecastAsOf } from '@bichroma/core'
 import { slotOutlookListSchema, type FleetDrift, type Page, type SlotOutlook, type yup } from '@bichroma/contract'
 import { holds, pageOf } from '../data/pageOf'
 import type { Threads } from '../http/threads'
@@ -10,24 +10,11 @@ import { sumUpDrift } from './sumUpDrift'
 export const nameOf = (i: { kind: string; model: string; serial: string }): string =>
   i.kind === 'elsewhere' ? i.model : `${i.model} ${i.serial}`
 
-interface Row {
-  displayId: number
-  displayName: string
-  slot: number
-  label: string
-  room: string
-  model: string
-  firstAt: number
-  at: number
-  validations: number
-  verdict: JudgedVerdict
+/** A slot as its query gives it: forecast and instrument still as they are stored. */
+interface Row extends Omit<SlotOutlook, 'instrument' | 'rule' | 'forecast'> {
   instrumentKind: string
   instrumentModel: string
   instrumentSerial: string
-  averageDeltaE: number
-  worstDeltaE: number
-  luminanceOff: number
-  whiteDeltaUv: number
   foretold: string | null
 }
 
@@ -67,11 +54,8 @@ function outlookOf(
   now: number,
 ): SlotOutlook {
   const made = foretold === null ? null : (JSON.parse(foretold) as Foretold | null)
-  const { displayId, displayName, slot, label, room, model, firstAt, at, validations, verdict } = row
-  const { averageDeltaE, worstDeltaE, luminanceOff, whiteDeltaUv } = row
   return {
-    ...{ displayId, displayName, slot, label, room, model, firstAt, at, validations, verdict },
-    ...{ averageDeltaE, worstDeltaE, luminanceOff, whiteDeltaUv },
+    ...row,
     instrument: nameOf({ kind: instrumentKind, model: instrumentModel, serial: instrumentSerial }),
     rule: made?.rule ?? null,
     forecast: made && forecastAsOf(made.forecast, now),

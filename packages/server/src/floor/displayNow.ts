@@ -2,7 +2,9 @@ import type { DataSource } from 'typeorm'
 import {
   dueState,
   verdictNames,
+  verdictNow,
   type AimWhite,
+  type JudgedVerdict,
   type OperatingSystem,
   type PanelKind,
   type Verdict,
@@ -13,7 +15,6 @@ import {
   type DisplaySort,
   type JudgedSummary,
   type Page,
-  type PlacementState,
   type yup,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
@@ -22,26 +23,18 @@ import { holds, pageOf, type Condition } from '../data/pageOf'
 // What lists of displays show is kept in display_now, one row each, by the store's own triggers (see the sixth migration):
 // nothing that changes a display can forget it, and nothing is told before what it tells of is stored.
 
-/** A row of display_now. */
-export interface DisplayNowRow {
-  seq: number
+/** What of a row of display_now lists are made from. */
+interface DisplayNowRow {
   display_id: number
   name: string
   room_id: number
   workstation_id: number
   slot: number
   label: string | null
-  verdict: Verdict | null
+  verdict: JudgedVerdict | null
   judged_at: number | null
   due_at: number | null
-  lapses_at: number | null
-  average_delta_e: number | null
   run_id: number | null
-  placement_id: number | null
-  placement_state: PlacementState | null
-  placement_slot: number | null
-  newest_run_id: number | null
-  newer: number
   /** JSON of {@link DisplayFacts}. */
   facts: string
 }
@@ -69,12 +62,12 @@ export const verdictAt = `CASE WHEN judged_at IS NULL THEN 'unproven' WHEN ? > l
 export const worstness = `CASE ${verdictAt} WHEN 'outside' THEN 0 WHEN 'lapsed' THEN 1 WHEN 'unproven' THEN 2 WHEN 'near' THEN 3 ELSE 4 END`
 const week = 7 * 86_400_000
 
-export const rowColumns = `seq, display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, lapses_at,
-  average_delta_e, run_id, placement_id, placement_state, placement_slot, newest_run_id, newer, facts`
+const rowColumns = `display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, run_id, facts`
 
 /** A row as lists show it. */
-export function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayListing {
+function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayListing {
   const { judged, unsure, ...facts } = JSON.parse(row.facts) as DisplayFacts
+  const last = row.judged_at === null ? null : { at: row.judged_at, verdict: row.verdict! }
   return {
     ...facts,
     id: row.display_id,
@@ -94,16 +87,13 @@ export function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): Dis
       aimWhite: judged.aimWhite,
       whiteTemperature: judged.whiteTemperature,
     },
-    verdict: verdictOf(row, now),
+    verdict: verdictNow(last, facts.checkEveryDays, now),
     dueAt: row.due_at,
     dueState: dueState(row.due_at, now),
     live: hub.displayOf(row.workstation_id, facts.serial) !== null,
     runId: row.run_id,
   }
 }
-
-const verdictOf = ({ judged_at, lapses_at, verdict }: DisplayNowRow, now: number): Verdict =>
-  judged_at === null ? 'unproven' : now > lapses_at! ? 'lapsed' : verdict!
 
 /** Displays for a list; by default in the order of the register. */
 export async function listDisplays(
@@ -134,6 +124,27 @@ export async function listDisplays(
   return { ...page, items: page.items.map((row) => listingOf(row, hub, now)) }
 }
 
+/** Displays that were written since a change, or that belong to some workstations; at most so many. */
+export async function displaysSince(
+  data: DataSource,
+  hub: CourierHub,
+  { seq, workstations, most }: { seq: number; workstations: readonly number[]; most: number },
+  now: number,
+): Promise<DisplayListing[]> {
+  const rows = await data.query<DisplayNowRow[]>(
+    `SELECT ${rowColumns} FROM display_now
+     WHERE seq > ? OR workstation_id IN (SELECT value FROM json_each(?)) LIMIT ${most}`,
+    [seq, JSON.stringify(workstations)],
+  )
+  return rows.map((row) => listingOf(row, hub, now))
+}
+
+/** The number of the newest change of a display. */
+export async function newestChange(data: DataSource): Promise<number> {
+  const [{ seq }] = await data.query<{ seq: number }[]>('SELECT COALESCE(MAX(seq), 0) AS seq FROM display_now')
+  return seq
+}
+
 const sorts: Readonly<Record<DisplaySort, (now: number) => { by: string; parameters?: readonly unknown[] }>> = {
   register: () => ({ by: 'display_id' }),
   name: () => ({ by: 'folded(name)' }),
@@ -146,27 +157,3 @@ const sorts: Readonly<Record<DisplaySort, (now: number) => { by: string; paramet
 /** No display at any verdict: what counts begin with. */
 export const noVerdicts = (): Record<Verdict, number> =>
   Object.fromEntries(verdictNames.map((v) => [v, 0])) as Record<Verdict, number>
-
-/** Writes every row anew from what it tells of. */
-export async function rebuildDisplays(data: DataSource): Promise<number> {
-  await data.query(
-    `INSERT OR REPLACE INTO display_now (${sourceColumns}) SELECT ${sourceColumns} FROM display_now_source ORDER BY display_id`,
-  )
-  await data.query('DELETE FROM display_now WHERE display_id NOT IN (SELECT id FROM display)')
-  const [{ rows }] = await data.query<{ rows: number }[]>('SELECT COUNT(*) AS rows FROM display_now')
-  return rows
-}
-
-/** Displays whose row says something else than what it tells of: none, as long as the triggers keep it. */
-export async function strayDisplays(data: DataSource): Promise<number[]> {
-  const rows = await data.query<{ id: number }[]>(
-    `SELECT DISTINCT display_id AS id FROM (
-       SELECT * FROM (SELECT ${sourceColumns} FROM display_now EXCEPT SELECT ${sourceColumns} FROM display_now_source)
-       UNION ALL
-       SELECT * FROM (SELECT ${sourceColumns} FROM display_now_source EXCEPT SELECT ${sourceColumns} FROM display_now))`,
-  )
-  return rows.map((r) => r.id)
-}
-
-const sourceColumns = `display_id, name, words, room_id, workstation_id, slot, label, verdict, judged_at, due_at, lapses_at,
-  average_delta_e, run_id, placement_id, placement_state, placement_slot, newest_run_id, newer, facts`

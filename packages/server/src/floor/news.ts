@@ -1,5 +1,4 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
 import type { FleetNews } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { logFault } from '../data/log'
@@ -7,9 +6,8 @@ import type { Events } from '../http/events'
 import { workstationsOf } from '../register/workstations'
 import { rolloutOf } from '../rollout/listRollout'
 import type { RunEngine } from '../runs/engine'
-import { runEntity } from '../runs/entities'
-import { listColumns, summarizeRuns } from '../runs/summaries'
-import { listingOf, rowColumns, type DisplayNowRow } from './displayNow'
+import { runsByIds } from '../runs/summaries'
+import { displaysSince, newestChange } from './displayNow'
 import { pulseOf } from './pulse'
 import type { Standings } from './standings'
 
@@ -49,7 +47,7 @@ export class FloorNews {
 
   /** From now on; what is there already is known to whoever asks. */
   async start(): Promise<void> {
-    this.told = await this.newest()
+    this.told = await newestChange(this.services.data)
   }
 
   /** A workstation's courier came or went. */
@@ -70,11 +68,14 @@ export class FloorNews {
     this.timer = setTimeout(() => {
       this.timer = null
       this.lastTold = Date.now()
-      this.working = this.tell().catch((error: unknown) => {
-        logFault('What changed was told', error)
-        // What could not be told is asked for.
-        this.services.events.changedMuch(...everything)
-      })
+      // One after another, so that nothing older is told after something newer.
+      this.working = this.working
+        .then(() => this.tell())
+        .catch((error: unknown) => {
+          logFault('What changed was told', error)
+          // What could not be told is asked for.
+          this.services.events.changedMuch(...everything)
+        })
     }, wait).unref()
   }
 
@@ -84,13 +85,6 @@ export class FloorNews {
     await this.working
   }
 
-  private async newest(): Promise<number> {
-    const [{ seq }] = await this.services.data.query<{ seq: number }[]>(
-      'SELECT COALESCE(MAX(seq), 0) AS seq FROM display_now',
-    )
-    return seq
-  }
-
   private async tell(): Promise<void> {
     const { data, hub, engine, events, standings, now } = this.services
     const workstations = [...this.workstations]
@@ -98,31 +92,22 @@ export class FloorNews {
     this.workstations.clear()
     this.runs.clear()
     const since = this.told
-    this.told = await this.newest()
+    this.told = await newestChange(data)
     if (!events.heard) return
-    const rows = await data.query<DisplayNowRow[]>(
-      `SELECT ${rowColumns} FROM display_now
-       WHERE seq > ? OR workstation_id IN (SELECT value FROM json_each(?)) LIMIT ${mostTold + 1}`,
-      [since, JSON.stringify(workstations)],
-    )
-    if (Math.max(rows.length, workstations.length, runs.length) > mostTold) return events.changedMuch(...everything)
     const at = now()
-    const runRows = await data.getRepository(runEntity).find({
-      select: Object.fromEntries(listColumns.map((c) => [c, true])),
-      where: { id: In(runs) },
-      order: { startedAt: 'DESC', id: 'DESC' },
-    })
+    const displays = await displaysSince(data, hub, { seq: since, workstations, most: mostTold + 1 }, at)
+    if (Math.max(displays.length, workstations.length, runs.length) > mostTold) return events.changedMuch(...everything)
     const { rooms, ...floor } = await standings.floor(at)
-    const changed = new Set(rows.map((r) => r.room_id))
+    const changed = new Set(displays.map((d) => d.roomId))
     const news: FleetNews = {
-      displays: rows.map((row) => listingOf(row, hub, at)),
+      displays,
       rollout: await rolloutOf(
         data,
         hub,
-        rows.map((r) => r.display_id),
+        displays.map((d) => d.id),
       ),
       workstations: await workstationsOf(data, hub, workstations),
-      runs: (await summarizeRuns(data, runRows)).map((run) => engine.asItStands(run)),
+      runs: (await runsByIds(data, runs)).map((run) => engine.asItStands(run)),
       rooms: rooms.filter((r) => changed.has(r.id)),
       floor,
       pulse: await pulseOf(data, hub, engine, at),

@@ -1,9 +1,8 @@
-import { In, type DataSource } from 'typeorm'
+import type { DataSource } from 'typeorm'
 import type { RunState } from '@bichroma/core'
 import { runListSchema, type Page, type RunSummary, type yup } from '@bichroma/contract'
 import { holds, pageOf, type Condition } from '../data/pageOf'
-import { runEntity } from './entities'
-import { listColumns, summarizeRuns } from './summaries'
+import { runsByIds } from './summaries'
 
 /** Runs after which nobody counts further. */
 const countUpTo = 1000
@@ -35,12 +34,13 @@ export async function listRuns(
     id: 'run.id',
     countUpTo,
   })
-  const rows = await data.getRepository(runEntity).find({
-    select: Object.fromEntries(listColumns.map((c) => [c, true])),
-    where: { id: In(page.items.map((r) => r.id)) },
-    order: { startedAt: 'DESC', id: 'DESC' },
-  })
-  return { ...page, items: await summarizeRuns(data, rows) }
+  return {
+    ...page,
+    items: await runsByIds(
+      data,
+      page.items.map((r) => r.id),
+    ),
+  }
 }
 
 /** Most runs are done: those are found by the newest of all, the others by an index of just them. */

@@ -4,10 +4,10 @@ import type { RunState } from '@bichroma/core'
 import type { JudgedSummary, RunSummary } from '@bichroma/contract'
 import { accountNames } from '../access/names'
 import { displayEntity, instrumentEntity } from '../register/entities'
-import { readingEntity, type RunRow } from './entities'
+import { readingEntity, runEntity, type RunRow } from './entities'
 
 /** The columns that lists need; the metrics of hundreds of runs stay in the store. */
-export const listColumns = [
+const listColumns = [
   'id',
   'displayId',
   'slot',
@@ -33,6 +33,17 @@ export const listColumns = [
   'withdrawnReason',
 ] as const satisfies readonly (keyof RunRow)[]
 export type ListedRun = Pick<RunRow, (typeof listColumns)[number]>
+
+/** Runs by their numbers (a few hundred at most), newest first. */
+export const runsByIds = async (data: DataSource, ids: readonly number[]): Promise<RunSummary[]> =>
+  summarizeRuns(
+    data,
+    await data.getRepository(runEntity).find({
+      select: Object.fromEntries(listColumns.map((c) => [c, true])),
+      where: { id: In([...ids]) },
+      order: { startedAt: 'DESC', id: 'DESC' },
+    }),
+  )
 
 /** Adds names and counts to rows. */
 export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]): Promise<RunSummary[]> {

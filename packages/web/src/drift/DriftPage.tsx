@@ -4,8 +4,7 @@ import { formatSigned, type Forecast } from '@bichroma/core'
 import type { FleetDrift, SlotOutlook } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useFleetDrift } from '../api/queries'
-import { RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
@@ -53,15 +52,7 @@ export function DriftPage() {
       </div>
       <div className="driftpage">
         <Plane title="Slots, the soonest to leave first" aside={countWords(list)}>
-          <div className="listtools">
-            <FindInput
-              label="Find a slot"
-              placeholder="Find by display, model, room or aim"
-              value={asked.search}
-              onFind={(search) => askFor({ search })}
-            />
-            <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-          </div>
+          <ListTools label="Find a slot" by="display, model, room or aim" asked={asked} onAsk={askFor} />
           <LongTable
             label="Slots by what their histories foretell"
             list={list}

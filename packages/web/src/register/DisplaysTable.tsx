@@ -2,8 +2,7 @@ import { useNavigate } from 'react-router'
 import { operatingSystems, panelKinds, verdictNames, verdictWords } from '@bichroma/core'
 import type { DisplayListing } from '@bichroma/contract'
 import { useList } from '../api/lists'
-import { Filter, RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDue } from '../parts/times'
@@ -18,22 +17,20 @@ export function DisplaysTable() {
   const filtered = asked.search || asked.room || asked.verdict
   return (
     <Plane title="Displays" aside={countWords(list)}>
-      <div className="listtools">
-        <FindInput
-          label="Find a display"
-          placeholder="Find by name, model, serial, room or workstation"
-          value={asked.search}
-          onFind={(search) => askFor({ search })}
-        />
-        <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-        <Filter
-          label="Verdict"
-          all="every verdict"
-          value={asked.verdict}
-          onChange={(verdict) => askFor({ verdict })}
-          options={verdictNames.map((value) => ({ value, label: verdictWords[value] }))}
-        />
-      </div>
+      <ListTools
+        label="Find a display"
+        by="name, model, serial, room or workstation"
+        asked={asked}
+        onAsk={askFor}
+        filters={[
+          {
+            name: 'verdict',
+            label: 'Verdict',
+            all: 'every verdict',
+            options: verdictNames.map((value) => ({ value, label: verdictWords[value] })),
+          },
+        ]}
+      />
       <LongTable
         label="Displays"
         list={list}

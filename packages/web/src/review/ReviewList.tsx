@@ -3,8 +3,7 @@ import { useNavigate } from 'react-router'
 import { judgedVerdicts, verdictWords } from '@bichroma/core'
 import type { RunSummary } from '@bichroma/contract'
 import { useList } from '../api/lists'
-import { Filter, RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { runLabel } from '../parts/runWords'
@@ -34,22 +33,20 @@ export function ReviewList() {
         </div>
       </div>
       <Plane title="Newest first" aside={countWords(list)}>
-        <div className="listtools">
-          <FindInput
-            label="Find validations"
-            placeholder="Find by display, model, room or workstation"
-            value={asked.search}
-            onFind={(search) => askFor({ search })}
-          />
-          <Filter
-            label="Verdict"
-            all="every verdict"
-            value={asked.verdict}
-            onChange={(verdict) => askFor({ verdict })}
-            options={judgedVerdicts.map((value) => ({ value, label: verdictWords[value] }))}
-          />
-          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-        </div>
+        <ListTools
+          label="Find validations"
+          by="display, model, room or workstation"
+          asked={asked}
+          onAsk={askFor}
+          filters={[
+            {
+              name: 'verdict',
+              label: 'Verdict',
+              all: 'every verdict',
+              options: judgedVerdicts.map((value) => ({ value, label: verdictWords[value] })),
+            },
+          ]}
+        />
         <LongTable
           label="Validations"
           list={list}

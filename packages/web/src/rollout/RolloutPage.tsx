@@ -11,8 +11,7 @@ import {
 import { ask } from '../api/client'
 import { useList } from '../api/lists'
 import { useDisplay, useSend, useSession, useSettings } from '../api/queries'
-import { Filter, RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
@@ -66,7 +65,8 @@ const standingWords: Readonly<Record<RolloutStanding, string>> = {
 }
 
 function RolloutOf() {
-  const [{ display, ...asked }, askFor] = useAddress(['search', 'room', 'standing', 'sort', 'display'])
+  const [address, askFor] = useAddress(['search', 'room', 'standing', 'sort', 'display'])
+  const { display, ...asked } = address
   const list = useList<RolloutRow>('/rollout', asked)
   // Unless somebody chose one: the one that was placed last.
   const newest = useList<RolloutRow>('/rollout', { sort: 'newest', limit: 1 }).items[0]
@@ -76,22 +76,20 @@ function RolloutOf() {
   return (
     <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 340px' }}>
       <Plane title="Displays" aside={countWords(list)}>
-        <div className="listtools">
-          <FindInput
-            label="Find a display"
-            placeholder="Find by name, model, room or workstation"
-            value={asked.search}
-            onFind={(search) => askFor({ search })}
-          />
-          <Filter
-            label="State"
-            all="every state"
-            value={asked.standing}
-            onChange={(standing) => askFor({ standing })}
-            options={rolloutStandings.map((value) => ({ value, label: standingWords[value] }))}
-          />
-          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-        </div>
+        <ListTools
+          label="Find a display"
+          by="name, model, room or workstation"
+          asked={address}
+          onAsk={askFor}
+          filters={[
+            {
+              name: 'standing',
+              label: 'State',
+              all: 'every state',
+              options: rolloutStandings.map((value) => ({ value, label: standingWords[value] })),
+            },
+          ]}
+        />
         <LongTable
           label="Rollout"
           list={list}

@@ -5,8 +5,7 @@ import type { DueState } from '@bichroma/core'
 import { roleCovers, type DisplayListing } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useFloor, useSession } from '../api/queries'
-import { RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
@@ -50,21 +49,14 @@ export function RoundsPage() {
         <div className="acts">{may && <QueueChecks displays={overdue} />}</div>
       </div>
       <Plane title="Due lines, the latest first" aside={countWords(list)}>
-        <div className="listtools">
-          <FindInput
-            label="Find a display"
-            placeholder="Find by name, model, room or workstation"
-            value={asked.search}
-            onFind={(search) => askFor({ search })}
-          />
+        <ListTools label="Find a display" by="name, model, room or workstation" asked={asked} onAsk={askFor}>
           <Segmented
             aria-label="Which"
             value={asked.due as DueState | ''}
             onChange={(due) => askFor({ due })}
             options={[...shown]}
           />
-          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-        </div>
+        </ListTools>
         <LongTable
           label="Due lines"
           list={list}

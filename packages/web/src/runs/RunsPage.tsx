@@ -4,8 +4,7 @@ import { runKindNames, runKinds, runStates, type RunState } from '@bichroma/core
 import { roleCovers, type RunSummary } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useSession } from '../api/queries'
-import { Filter, RoomFilter } from '../parts/Filter'
-import { FindInput } from '../parts/FindInput'
+import { ListTools } from '../parts/ListTools'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
@@ -57,29 +56,26 @@ export function RunsPage() {
         </div>
       </div>
       <Plane title="Newest first" aside={countWords(list)}>
-        <div className="listtools">
-          <FindInput
-            label="Find runs"
-            placeholder="Find by display, model, room or workstation"
-            value={asked.search}
-            onFind={(search) => askFor({ search })}
-          />
-          <Filter
-            label="Kind"
-            all="every kind"
-            value={asked.kind}
-            onChange={(kind) => askFor({ kind })}
-            options={runKindNames.map((value) => ({ value, label: runKinds[value].label }))}
-          />
-          <Filter
-            label="State"
-            all="every state"
-            value={asked.state}
-            onChange={(state) => askFor({ state })}
-            options={runStates.map((value) => ({ value, label: stateWords[value] }))}
-          />
-          <RoomFilter value={asked.room} onChange={(room) => askFor({ room })} />
-        </div>
+        <ListTools
+          label="Find runs"
+          by="display, model, room or workstation"
+          asked={asked}
+          onAsk={askFor}
+          filters={[
+            {
+              name: 'kind',
+              label: 'Kind',
+              all: 'every kind',
+              options: runKindNames.map((value) => ({ value, label: runKinds[value].label })),
+            },
+            {
+              name: 'state',
+              label: 'State',
+              all: 'every state',
+              options: runStates.map((value) => ({ value, label: stateWords[value] })),
+            },
+          ]}
+        />
         <LongTable
           label="Runs"
           list={list}
