@@ -10,10 +10,10 @@ const mayImport = {
 }
 const names = Object.keys(mayImport)
 
-// Folders of a package that have an order: each may import from those before it. Files beside them stand above all; in
-// core only the entry does, and the few others (days, names, chance) below all.
+// Folders of a package that have an order: each may import from those before it; files beside them stand above all.
 const order = {
   core: [
+    'basics',
     'tone',
     'color',
     'tables',
@@ -68,7 +68,7 @@ const inOrder = Object.entries(order).flatMap(([name, folders]) =>
     severity: 'error',
     from: { path: `^packages/${name}/src/${folder}/`, pathNot: '\\.test\\.tsx?$' },
     to: {
-      path: `^packages/${name}/src/(?:(?:${folders.slice(i + 1).join('|')})/|${name === 'core' ? 'index\\.ts' : '[^/]+'}$)`,
+      path: `^packages/${name}/src/(?:(?:${folders.slice(i + 1).join('|')})/|[^/]+$)`,
     },
   })),
 )

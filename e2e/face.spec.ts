@@ -96,6 +96,7 @@ for (const theme of ['Dark theme', 'Light theme'])
 
 test('an address that is nothing says so; nothing is asked from outside', async ({ page, demo }) => {
   const outside: string[] = []
+  page.on('console', (said) => said.text().includes('Content Security Policy') && outside.push(said.text()))
   page.on('request', (r) => !r.url().startsWith(demo.url) && !r.url().startsWith('data:') && outside.push(r.url()))
   await signIn(page, demo)
   await page.goto(`${demo.url}/nowhere/at/all`)

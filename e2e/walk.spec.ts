@@ -1,4 +1,6 @@
-import { computeMetrics, quantizeSignal, type Triple, type XYZ } from '@bichroma/core'
+import { computeMetrics } from '@bichroma/core/aims'
+import type { Triple, XYZ } from '@bichroma/core/color'
+import { quantizeSignal } from '@bichroma/core/tables'
 import type { RunDetail } from '@bichroma/contract'
 import { expect, goTo, signIn, test } from './studio'
 

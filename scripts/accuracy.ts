@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs'
 import { shippedInstrument, shippedPanel, type shippedPanels } from '@bichroma/bench'
-import { convertXyzToLab, convertXyzToUv, deltaUv, type Sampling } from '@bichroma/core'
+import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
+import type { Sampling } from '@bichroma/core/runs'
 import { format, resolveConfig } from 'prettier'
 import { demoAims } from './demoStudio'
 import { whiteSeenBy } from './trial/whiteSeenBy'

@@ -3,32 +3,25 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { differenceCiede2000 } from 'culori'
 import { instantiate, FLOAT_SH, COLORSPACE_SH, CHANNELS_SH, BYTES_SH, PT_RGB, cmsFLAGS_NOOPTIMIZE } from 'lcms-wasm'
+import type { Aim } from '@bichroma/core/aims'
+import { uniformFrom } from '@bichroma/core/basics'
+import { buildTable3d, characterize, fitAim, fitMatrixModel } from '@bichroma/core/characterization'
 import {
-  buildTable3d,
-  characterize,
-  compareSolids,
   deltaE2000Pairs,
-  fitAim,
-  fitMatrixModel,
   matrixOfEncoding,
   pcsWhite,
-  pictureFilterOfMatrix,
-  pictureFilterOfTable,
-  solidOfCharacterization,
-  solidOfEncoding,
-  toneCurve,
-  uniformFrom,
-  writeMatrixProfile,
-  writeTableProfile,
   bradfordMatrix,
   invert,
   multiply,
   convertChromaticityToXyz,
   standardWhites,
-  type Aim,
   type PatchReading,
   type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { compareSolids, solidOfCharacterization, solidOfEncoding } from '@bichroma/core/gamut'
+import { writeMatrixProfile, writeTableProfile } from '@bichroma/core/profiles'
+import { pictureFilterOfMatrix, pictureFilterOfTable } from '@bichroma/core/tables'
+import { toneCurve } from '@bichroma/core/tone'
 import { deviceLink } from './bench/lcmsLink'
 import { benchDrift } from './bench/drift'
 import { benchFleet } from './bench/fleetReads'

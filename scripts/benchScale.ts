@@ -12,7 +12,7 @@ import {
   shippedPanel,
   shippedPanels,
 } from '@bichroma/bench'
-import { operatingSystemNames } from '@bichroma/core'
+import { operatingSystemNames } from '@bichroma/core/register'
 import type { Workstation } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'

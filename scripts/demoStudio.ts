@@ -1,4 +1,4 @@
-import type { Aim, Limits, RoomLightRange } from '@bichroma/core'
+import type { Aim, Limits, RoomLightRange } from '@bichroma/core/aims'
 import type { Role } from '@bichroma/contract'
 
 /** The demo's accounts; the demo prints them. */

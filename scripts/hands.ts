@@ -1,4 +1,4 @@
-import { positionOf, screenCentre } from '@bichroma/core'
+import { positionOf, screenCentre } from '@bichroma/core/runs'
 import type { StageRecord } from '@bichroma/contract'
 
 /** What a technician's hands reach at a display. */

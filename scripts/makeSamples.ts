@@ -4,24 +4,13 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { PNG } from 'pngjs'
 import { BenchClock, BenchDisplay, BenchInstrument, fenLantern, shippedInstrument } from '@bichroma/bench'
-import {
-  applyTetrahedral,
-  buildTable3d,
-  characterize,
-  fitAim,
-  makePlan,
-  provePatches,
-  samplings,
-  uniformFrom,
-  writeCsv,
-  writeEdid,
-  writeReadings,
-  type Aim,
-  type Limits,
-  type Patch,
-  type PatchReading,
-  type Triple,
-} from '@bichroma/core'
+import type { Aim, Limits } from '@bichroma/core/aims'
+import { uniformFrom } from '@bichroma/core/basics'
+import { buildTable3d, characterize, fitAim } from '@bichroma/core/characterization'
+import type { PatchReading, Triple } from '@bichroma/core/color'
+import { writeCsv, writeEdid, writeReadings } from '@bichroma/core/formats'
+import { makePlan, provePatches, samplings, type Patch } from '@bichroma/core/runs'
+import { applyTetrahedral } from '@bichroma/core/tables'
 
 const folder = 'packages/cli/samples'
 const at = Date.UTC(2026, 10, 24, 9, 30)

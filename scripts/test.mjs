@@ -67,6 +67,7 @@ await sideBySide([
   ['lint', 'npm', ['run', '-s', 'lint']],
   ['formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
   ['import rules', 'npm', ['run', '-s', 'imports']],
+  ['nothing unused', 'npm', ['run', '-s', 'unused']],
 ])
 step(
   'unit and integration tests',

@@ -1,6 +1,6 @@
 import { parseArgs } from 'node:util'
 import { readInstrument, readJson, readPanel, shippedInstrument, shippedPanels } from '@bichroma/bench'
-import { samplingNames, type Sampling } from '@bichroma/core'
+import { samplingNames, type Sampling } from '@bichroma/core/runs'
 import { aimSchema, validate } from '@bichroma/contract'
 import { trial, type TrialResult } from './trial/trial'
 

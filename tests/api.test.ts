@@ -1,6 +1,6 @@
 import { roleCovers, roles, type Problem, type Role } from '@bichroma/contract'
 import { routeRoles } from '../packages/server/src/access/routeRoles'
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { live, Studio } from './studio'
@@ -22,6 +22,15 @@ test('every route that is up stands in the role table, and every row of the tabl
     route ? Object.keys(route.methods).map((m) => `${m.toUpperCase()} ${route.path}`) : [],
   )
   expect(up.sort()).toEqual(Object.keys(routeRoles).sort())
+})
+
+test('every answer says what a page may do, and no answer of the API is kept on the way', async () => {
+  const { headers } = await clients.viewer.raw('GET', '/displays')
+  expect(headers.get('content-security-policy')).toContain("script-src 'self';")
+  expect(headers.get('x-frame-options')).toBe('DENY')
+  expect(headers.get('x-content-type-options')).toBe('nosniff')
+  expect(headers.get('cache-control')).toBe('no-store')
+  expect(headers.get('x-powered-by')).toBeNull()
 })
 
 describe('roles', () => {

@@ -1,5 +1,8 @@
 import { cause } from '@bichroma/bench'
-import { computeMetrics, quantizeSignal, uniformFrom, type ResolvedAim, type Triple } from '@bichroma/core'
+import { computeMetrics, type ResolvedAim } from '@bichroma/core/aims'
+import { uniformFrom } from '@bichroma/core/basics'
+import type { Triple } from '@bichroma/core/color'
+import { quantizeSignal } from '@bichroma/core/tables'
 import { hostConditionNames, type RolloutRow, type RunDetail } from '@bichroma/contract'
 import { live, Studio, until } from './studio'
 

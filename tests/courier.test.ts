@@ -1,5 +1,5 @@
 import WebSocket from 'ws'
-import { contentHash } from '@bichroma/core'
+import { contentHash } from '@bichroma/core/profiles'
 import { live, Studio, until } from './studio'
 
 let studio: Studio

@@ -1,4 +1,4 @@
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { FailingStudio } from '../scripts/ordeal/disk'
 
 let failing: FailingStudio

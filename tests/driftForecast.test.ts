@@ -1,22 +1,9 @@
 import { PanelModel, settled, shippedPanel, type PanelTraits } from '@bichroma/bench'
-import {
-  checkPlans,
-  computeMetrics,
-  convertXyzToChromaticity,
-  figureKey,
-  forecastLimits,
-  normalFrom,
-  resolveAim,
-  slotDrift,
-  trackedFigures,
-  uniformFrom,
-  type LimitRule,
-  type Limits,
-  type PatchReading,
-  type ResolvedAim,
-  type Triple,
-  type Validated,
-} from '@bichroma/core'
+import { computeMetrics, resolveAim, type LimitRule, type Limits, type ResolvedAim } from '@bichroma/core/aims'
+import { normalFrom, uniformFrom } from '@bichroma/core/basics'
+import { convertXyzToChromaticity, type PatchReading, type Triple } from '@bichroma/core/color'
+import { figureKey, forecastLimits, slotDrift, trackedFigures, type Validated } from '@bichroma/core/drift'
+import { checkPlans } from '@bichroma/core/runs'
 import { told } from '../packages/core/src/test/told'
 
 const day = 86_400_000

@@ -2,16 +2,8 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import {
-  dueLine,
-  dueState,
-  verdictNames,
-  verdictNow,
-  type DueState,
-  type JudgedVerdict,
-  type LastJudged,
-  type Verdict,
-} from '@bichroma/core'
+import { verdictNames, type JudgedVerdict, type Verdict } from '@bichroma/core/aims'
+import { dueLine, dueState, verdictNow, type DueState, type LastJudged } from '@bichroma/core/rounds'
 import type {
   DisplayDetail,
   DisplayListing,
@@ -26,7 +18,7 @@ import type {
   Workstation,
 } from '@bichroma/contract'
 import { openStore, rebuildDisplays, startServer, strayDisplays, type RunningServer } from '@bichroma/server'
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
 import { fillFleet } from '../scripts/bench/fleet'
 

@@ -1,21 +1,21 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { computeMetrics } from '@bichroma/core/aims'
 import {
   bradfordMatrix,
-  computeMetrics,
-  contentHash,
   convertXyzToLab,
   deltaE2000,
   multiplyVector,
   pcsWhite,
-  quantizeSignal,
   scale,
-  stages,
   type Triple,
   type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { contentHash } from '@bichroma/core/profiles'
+import { stages } from '@bichroma/core/runs'
+import { quantizeSignal } from '@bichroma/core/tables'
 import type { RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { throughLittleCms } from '../packages/core/src/test/throughLittleCms'
 import { live, Studio, until } from './studio'
 

@@ -1,5 +1,7 @@
 import { shippedInstrument, shippedPanel, shippedPanels } from '@bichroma/bench'
-import { decodeSlotTables, readIccProfile, type Aim } from '@bichroma/core'
+import type { Aim } from '@bichroma/core/aims'
+import { readIccProfile } from '@bichroma/core/profiles'
+import { decodeSlotTables } from '@bichroma/core/tables'
 import type { MadeCorrection } from '@bichroma/contract'
 import { OneDisplayStudio, serials } from '../scripts/trial/oneDisplayStudio'
 import { trial } from '../scripts/trial/trial'

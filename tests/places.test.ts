@@ -1,5 +1,6 @@
 import { fenLantern } from '@bichroma/bench'
-import { luminanceForRoom, positionOf, uniformityPlaces } from '@bichroma/core'
+import { luminanceForRoom } from '@bichroma/core/aims'
+import { positionOf, uniformityPlaces } from '@bichroma/core/runs'
 import type { Problem, Room, RoomLightEntry, RunReview, StoredLimits } from '@bichroma/contract'
 import { live, Studio } from './studio'
 

@@ -1,4 +1,4 @@
-import { graceDays } from '@bichroma/core'
+import { graceDays } from '@bichroma/core/rounds'
 import type {
   DisplayDetail,
   DisplayListing,

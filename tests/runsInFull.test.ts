@@ -1,5 +1,5 @@
 import { shippedInstrument, shippedPanel } from '@bichroma/bench'
-import { readIccProfile } from '@bichroma/core'
+import { readIccProfile } from '@bichroma/core/profiles'
 import type { RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/contract'
 import { demoAims } from '../scripts/demoStudio'
 import { seeTo } from '../scripts/hands'

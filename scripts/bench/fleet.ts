@@ -1,7 +1,8 @@
 // A store with a large fleet's history, made without runs: figures only, as runs would have left them.
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import { normalFrom, namedLimits, uniformFrom, type Aim } from '@bichroma/core'
+import { namedLimits, type Aim } from '@bichroma/core/aims'
+import { normalFrom, uniformFrom } from '@bichroma/core/basics'
 
 const day = 86_400_000
 /** Displays of a room, about as many as the demo's studio has in all. */

@@ -1,4 +1,4 @@
-import type { Table3D } from '@bichroma/core'
+import type { Table3D } from '@bichroma/core/tables'
 
 /** A device link (ICC.1:2022 §8.7) with one 16-bit grid: the 3D table as Little CMS can take it. */
 export function deviceLink({ size, values }: Table3D): Uint8Array {

@@ -1,7 +1,7 @@
 import Database from 'better-sqlite3'
 
 /** How a disk fails, as SQLite tells it. */
-export const diskFaults = {
+const diskFaults = {
   full: ['SQLITE_FULL', 'database or disk is full'],
   busy: ['SQLITE_BUSY', 'database is locked'],
   io: ['SQLITE_IOERR_WRITE', 'disk I/O error'],

@@ -1,5 +1,5 @@
 import { PNG } from 'pngjs'
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { until } from '../../tests/studio'
 import { largeTexts } from './largeTexts'
 import { LiveServer } from './liveServer'

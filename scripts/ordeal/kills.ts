@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import type { RunDetail, RunSummary } from '@bichroma/contract'
-import { uniformFrom } from '@bichroma/core'
+import { uniformFrom } from '@bichroma/core/basics'
 import { until } from '../../tests/studio'
 import { LiveServer } from './liveServer'
 

@@ -1,6 +1,6 @@
 import { setFlagsFromString } from 'node:v8'
 import { runInNewContext } from 'node:vm'
-import { readReadings } from '@bichroma/core'
+import { readReadings } from '@bichroma/core/formats'
 import { largeTexts } from './largeTexts'
 
 const megabyte = 1_000_000

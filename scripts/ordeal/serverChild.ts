@@ -8,7 +8,7 @@ export interface Told {
 }
 
 /** The repository's root, where npm and Jest start. */
-export const root = process.cwd()
+const root = process.cwd()
 
 /** A server in a process of its own, as people start it, with a probe inside. */
 export class ServerChild {

@@ -6,7 +6,7 @@ export type Uniform = () => number
 export const pick = <T>(uniform: Uniform, from: readonly T[]): T => from[Math.floor(uniform() * from.length)]
 
 /** A value nested so many deep. */
-export function nested(depth: number): unknown {
+function nested(depth: number): unknown {
   let value: unknown = 1
   for (let i = 0; i < depth; i++) value = i % 2 ? { value } : [value]
   return value

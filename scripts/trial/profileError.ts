@@ -1,4 +1,6 @@
-import { adaptLab, deltaE2000, profileTransforms, readIccProfile, type Triple } from '@bichroma/core'
+import { deltaE2000, type Triple } from '@bichroma/core/color'
+import { adaptLab } from '@bichroma/core/gamut'
+import { profileTransforms, readIccProfile } from '@bichroma/core/profiles'
 import { serials, type OneDisplayStudio } from './oneDisplayStudio'
 import { unseenPatches } from './truthOf'
 

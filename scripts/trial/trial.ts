@@ -1,15 +1,9 @@
 import type { InstrumentModel, PanelTraits } from '@bichroma/bench'
-import {
-  characterize,
-  invertXyz,
-  makePlan,
-  quantizeSignal,
-  type Aim,
-  type PatchReading,
-  type RunState,
-  type Sampling,
-  type Triple,
-} from '@bichroma/core'
+import type { Aim } from '@bichroma/core/aims'
+import { characterize, invertXyz } from '@bichroma/core/characterization'
+import type { PatchReading, Triple } from '@bichroma/core/color'
+import { makePlan, type RunState, type Sampling } from '@bichroma/core/runs'
+import { quantizeSignal } from '@bichroma/core/tables'
 import type { ProfilePolicy, RunDetail } from '@bichroma/contract'
 import { OneDisplayStudio, serials } from './oneDisplayStudio'
 import { profileError } from './profileError'

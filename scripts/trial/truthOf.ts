@@ -1,16 +1,7 @@
-import {
-  aimTargets,
-  computeMetrics,
-  convertXyzToLab,
-  deltaE2000,
-  percentile,
-  quantizeSignal,
-  uniformFrom,
-  type Metrics,
-  type ResolvedAim,
-  type Triple,
-  type XYZ,
-} from '@bichroma/core'
+import { aimTargets, computeMetrics, percentile, type Metrics, type ResolvedAim } from '@bichroma/core/aims'
+import { uniformFrom } from '@bichroma/core/basics'
+import { convertXyzToLab, deltaE2000, type Triple, type XYZ } from '@bichroma/core/color'
+import { quantizeSignal } from '@bichroma/core/tables'
 
 /** Patches that no run reads, from a seed: anywhere in the cube, at the signal's steps. */
 export function unseenPatches(count: number, seed: number, bits: number): Triple[] {

@@ -7,7 +7,7 @@ import {
   type InstrumentModel,
   type PanelTraits,
 } from '@bichroma/bench'
-import type { XYZ } from '@bichroma/core'
+import type { XYZ } from '@bichroma/core/color'
 
 /** A new, settled panel's white as it is, and as an instrument without noise or correction sees it. */
 export function whiteSeenBy(instrument: InstrumentModel, traits: PanelTraits): { truth: XYZ; seen: XYZ } {

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { contentHash } from '@bichroma/core'
+import { contentHash } from '@bichroma/core/profiles'
 import { commandNames } from '@bichroma/contract'
 import { handlersFor, runCommand } from '@bichroma/courier'
 import { Bench } from './bench'

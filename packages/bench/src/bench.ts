@@ -1,5 +1,5 @@
 import { join } from 'node:path'
-import type { Triple, XYZ } from '@bichroma/core'
+import type { Triple, XYZ } from '@bichroma/core/color'
 import { Courier } from '@bichroma/courier'
 import type { BenchClock } from './benchClock'
 import { BenchDisplay } from './display/benchDisplay'

@@ -1,5 +1,5 @@
 import { numberField, tripleField, yup } from '@bichroma/contract'
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 
 /** A field with the sentence that documents it. */
 export const about = <S extends yup.AnySchema>(schema: S, text: string): S => schema.meta({ about: text }) as S

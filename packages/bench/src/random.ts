@@ -1,4 +1,4 @@
-import { normalFrom, uniformFrom } from '@bichroma/core'
+import { normalFrom, uniformFrom } from '@bichroma/core/basics'
 
 /** A seed from words and numbers: FNV-1a over their text, so that each thing on the bench has numbers of its own. */
 export function seedOf(...parts: readonly (string | number)[]): number {

@@ -2,20 +2,12 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { PNG } from 'pngjs'
-import {
-  applyTetrahedral,
-  computeMetrics,
-  deltaE2000,
-  makePlan,
-  panelFactsOf,
-  readCsv,
-  readCube,
-  readPatches,
-  readReadings,
-  resolveAim,
-  samplings,
-  type Lab,
-} from '@bichroma/core'
+import { computeMetrics, resolveAim } from '@bichroma/core/aims'
+import { panelFactsOf } from '@bichroma/core/characterization'
+import { deltaE2000, type Lab } from '@bichroma/core/color'
+import { readCsv, readCube, readPatches, readReadings } from '@bichroma/core/formats'
+import { makePlan, samplings } from '@bichroma/core/runs'
+import { applyTetrahedral } from '@bichroma/core/tables'
 import { runCli } from './cli'
 
 const samples = join(__dirname, '../samples')

@@ -1,12 +1,6 @@
 import { Command, CommanderError, Option } from 'commander'
-import {
-  standardWhites,
-  convertChromaticityToXyz,
-  samplings,
-  planPartDefinitions,
-  type StandardPrimaries,
-  type Triple,
-} from '@bichroma/core'
+import { standardWhites, convertChromaticityToXyz, type StandardPrimaries, type Triple } from '@bichroma/core/color'
+import { samplings, planPartDefinitions } from '@bichroma/core/runs'
 import { delta } from './commands/delta'
 import { white } from './commands/white'
 import { patches } from './commands/patches'
@@ -31,7 +25,7 @@ import {
 import { say, type Answer } from './output'
 
 /** Exit codes: fine, bad input, and a verdict that is outside. */
-export const exitCodes = { fine: 0, badInput: 2, outside: 3 } as const
+const exitCodes = { fine: 0, badInput: 2, outside: 3 } as const
 
 const d65: Triple = convertChromaticityToXyz(standardWhites.D65, 100)
 

@@ -1,4 +1,5 @@
-import { percentile, type CrossValidation } from '@bichroma/core'
+import { percentile } from '@bichroma/core/aims'
+import type { CrossValidation } from '@bichroma/core/characterization'
 
 /** Average, 95th percentile and worst of differences, and where the worst stands. */
 export interface Spread {

@@ -1,7 +1,9 @@
 import { readFileSync, statSync, writeFileSync } from 'node:fs'
 import { basename } from 'node:path'
 import { InvalidInput } from '@bichroma/contract'
-import { complaintOf, FormatError, PlanError, ProfileError } from '@bichroma/core'
+import { complaintOf, FormatError } from '@bichroma/core/formats'
+import { ProfileError } from '@bichroma/core/profiles'
+import { PlanError } from '@bichroma/core/runs'
 
 /** What the command line touches of the world; tests hand in their own. */
 export interface CliIo {

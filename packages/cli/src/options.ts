@@ -1,13 +1,12 @@
 import { InvalidArgumentError } from 'commander'
 import {
   differenceFormulas,
-  signalScales,
   standardPrimaries,
   type DifferenceFormula,
-  type SignalScale,
   type StandardPrimaries,
   type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { signalScales, type SignalScale } from '@bichroma/core/formats'
 
 const plain = /^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i
 

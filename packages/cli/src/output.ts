@@ -9,7 +9,7 @@ export interface Answer {
   readonly exitCode?: 0 | 3
 }
 
-export type Block = string | { readonly head: readonly string[]; readonly rows: readonly (readonly string[])[] }
+type Block = string | { readonly head: readonly string[]; readonly rows: readonly (readonly string[])[] }
 
 const numeric = /^[+−-]?[\d.,]+( ?%)?$/
 

@@ -1,4 +1,5 @@
-import { isPlainText, readingBounds } from '@bichroma/core'
+import { isPlainText } from '@bichroma/core/basics'
+import { readingBounds } from '@bichroma/core/color'
 import { yup } from './sentences'
 
 /** Text on one line, as somebody or a program wrote it. See {@link isPlainText}. */

@@ -1,4 +1,4 @@
-import { isPlainText } from '@bichroma/core'
+import { isPlainText } from '@bichroma/core/basics'
 import { yup } from './sentences'
 
 /** Rows that one answer holds at most, and unless fewer are asked for. */

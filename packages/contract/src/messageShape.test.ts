@@ -5,7 +5,7 @@ import { resultSchema } from './courier/messages'
 import { signInSchema } from './access/access'
 import { saveAimSchema, saveLimitsSchema } from './aims/aims'
 import { importReadingsSchema } from './review/importReadings'
-import { readingBounds } from '@bichroma/core'
+import { readingBounds } from '@bichroma/core/color'
 
 const deep = (depth: number): unknown => JSON.parse(`${'['.repeat(depth)}1${']'.repeat(depth)}`)
 

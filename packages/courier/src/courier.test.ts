@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { contentHash } from '@bichroma/core'
+import { contentHash } from '@bichroma/core/profiles'
 import type { Hello, ResultMessage } from '@bichroma/contract'
 import { Contents } from './contents'
 import { Courier } from './courier'

@@ -7,7 +7,8 @@ import type {
   FaultKind,
   HostFacts,
 } from '@bichroma/contract'
-import type { PanelKind, Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
+import type { PanelKind } from '@bichroma/core/register'
 
 /** Something a device could not do, with a sentence that says what a person can do about it. */
 export class DeviceFault extends Error {

@@ -1,3 +1,4 @@
+import type { Triple } from '@bichroma/core/color'
 import {
   applySlotTables,
   bytesOfShape,
@@ -8,8 +9,7 @@ import {
   type MatrixShape,
   type PipelineShape,
   type SlotTables,
-  type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/tables'
 import { BenchClock } from '../benchClock'
 import { shippedPanel } from '../scenario/shipped'
 import type { PanelTraits } from '../panel/panelSchema'

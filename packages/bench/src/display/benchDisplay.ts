@@ -1,3 +1,4 @@
+import type { Triple, XYZ } from '@bichroma/core/color'
 import {
   decodeSlotTables,
   encodeSlotTables,
@@ -5,9 +6,7 @@ import {
   quantizeSignal,
   type SignalRange,
   type SlotTables,
-  type Triple,
-  type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/tables'
 import type { CourierDisplay, DisplayControls } from '@bichroma/contract'
 import { DeviceFault, type DisplayDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'

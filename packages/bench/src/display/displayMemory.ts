@@ -1,6 +1,7 @@
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import type { SignalRange, Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
+import type { SignalRange } from '@bichroma/core/tables'
 import type { PanelTraits } from '../panel/panelSchema'
 
 /** What a display remembers while it is off; what its slots hold is kept beside it, a file each. */

@@ -1,4 +1,5 @@
-import { codeOfSignal, signalOfCode, type SignalRange, type Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
+import { codeOfSignal, signalOfCode, type SignalRange } from '@bichroma/core/tables'
 
 /**
  * A signal as the display takes it: the workstation writes codes in its range, the cable carries so many bits, the display

@@ -1,4 +1,4 @@
-import { bytesOfShape, type SlotTables } from '@bichroma/core'
+import { bytesOfShape, type SlotTables } from '@bichroma/core/tables'
 import { links, type PanelTraits } from '../panel/panelSchema'
 
 /** Reading a slot back streams: it takes this share of writing. */

@@ -7,7 +7,8 @@ import {
   yup,
   type HostCondition,
 } from '@bichroma/contract'
-import type { SignalRange, Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
+import type { SignalRange } from '@bichroma/core/tables'
 import type { Bench } from '../bench'
 
 const on = () => yup.boolean().strict().required()

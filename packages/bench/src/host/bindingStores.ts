@@ -1,6 +1,6 @@
 import ini from 'ini'
 import { build, parse } from 'plist'
-import type { OperatingSystem } from '@bichroma/core'
+import type { OperatingSystem } from '@bichroma/core/register'
 import { profileFolders, type Scope } from './profileFolders'
 
 /** What a system's own store says of one display: file names by scope, the last of each is the default. */

@@ -1,4 +1,4 @@
-import type { OperatingSystem } from '@bichroma/core'
+import type { OperatingSystem } from '@bichroma/core/register'
 
 /** For everyone at the workstation, or for the person signed in. */
 export type Scope = 'machine' | 'user'

@@ -1,5 +1,5 @@
 import type { HostCondition } from '@bichroma/contract'
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 import type { RoomLight } from '../light/roomLight'
 
 type Conditions = Readonly<Record<HostCondition, boolean>>

@@ -1,4 +1,5 @@
-import { convertXyzToUv, deltaUv, panelKindNames, type PanelKind, type Triple, type XYZ } from '@bichroma/core'
+import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core/color'
+import { panelKindNames, type PanelKind } from '@bichroma/core/register'
 import { BenchClock } from '../benchClock'
 import { BenchDisplay, type Surroundings } from '../display/benchDisplay'
 import { typicalEmission, spectrumOfBands } from '../light/bands'

@@ -1,18 +1,15 @@
 import {
   convertChromaticityToXyz,
-  fourColorMatrix,
   identity3,
   invert,
   multiplyVector,
-  panelKindNames,
   scale,
   subtract,
   transpose,
-  type FourColors,
   type Matrix3,
-  type PanelKind,
   type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { fourColorMatrix, panelKindNames, type FourColors, type PanelKind } from '@bichroma/core/register'
 import { spectrumOfBands, typicalEmission } from '../light/bands'
 import { integrate, observer, spectrumLength, wavelengthAt, xyzOfSpectrum, type Spectrum } from '../light/spectrum'
 import type { InstrumentModel } from './instrumentSchema'

@@ -1,4 +1,4 @@
-import type { PanelKind } from '@bichroma/core'
+import type { PanelKind } from '@bichroma/core/register'
 import { spectrumLength, wavelengthAt, type Spectrum } from './spectrum'
 
 /** One emission band: a Gaussian over wavelength. */

@@ -1,4 +1,4 @@
-import type { XYZ } from '@bichroma/core'
+import type { XYZ } from '@bichroma/core/color'
 import { xyzOfSpectrum, type Spectrum } from './spectrum'
 
 /** Light as parts: a few spectra that never change, and how much of each is there now. */

@@ -1,4 +1,4 @@
-import { blackbodySpectrum } from '@bichroma/core'
+import { blackbodySpectrum } from '@bichroma/core/color'
 import { type Light, xyzOfLight } from './light'
 import { spectrumLength, wavelengthAt } from './spectrum'
 

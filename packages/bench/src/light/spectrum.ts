@@ -1,4 +1,4 @@
-import { fineObserver1931, type XYZ } from '@bichroma/core'
+import { fineObserver1931, type XYZ } from '@bichroma/core/color'
 
 /** Wavelengths of every spectrum on the bench: 380–780 nm in 1 nm steps. */
 export const spectrumLength = 401

@@ -1,4 +1,4 @@
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 import { normalOf } from '../random'
 import type { PanelTraits } from './panelSchema'
 

@@ -1,4 +1,4 @@
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 import type { PanelTraits } from './panelSchema'
 
 /** Shares of red, green and blue in a panel's power, roughly. */

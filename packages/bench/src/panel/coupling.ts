@@ -1,4 +1,4 @@
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 
 /** Exponent of a typical panel, by which a share of light becomes a shift of drive. */
 const typicalExponent = 2.2

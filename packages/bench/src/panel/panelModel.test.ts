@@ -1,16 +1,15 @@
+import { uniformFrom } from '@bichroma/core/basics'
 import {
   convertXyzToChromaticity,
   convertXyzToUv,
   comparePrimaries,
   deltaUv,
-  panelKindNames,
   standardPrimaries,
   subtract,
-  uniformFrom,
-  type PanelKind,
   type Triple,
   type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { panelKindNames, type PanelKind } from '@bichroma/core/register'
 import { shippedPanel, shippedPanels } from '../scenario/shipped'
 import { withDifferences } from '../scenario/scenario'
 import { PanelModel, settled, type PanelState } from './panelModel'

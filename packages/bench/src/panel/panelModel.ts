@@ -2,12 +2,12 @@ import {
   convertChromaticityToXyz,
   invert,
   multiplyVector,
-  quantizeSignal,
   subtract,
   transpose,
   type Triple,
   type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { quantizeSignal } from '@bichroma/core/tables'
 import { spectrumOfBands, typicalEmission, type Band } from '../light/bands'
 import { xyzOfLight, type Light } from '../light/light'
 import { xyzOfSpectrum, type Spectrum } from '../light/spectrum'

@@ -1,5 +1,6 @@
 import { nameField, numberField, pipelineShapeSchema, validate, yup } from '@bichroma/contract'
-import { panelKindNames, type PanelKind, type PipelineShape, type SignalRange } from '@bichroma/core'
+import { panelKindNames, type PanelKind } from '@bichroma/core/register'
+import type { PipelineShape, SignalRange } from '@bichroma/core/tables'
 import { about, group, number, numberOr, triple, tripleOr } from '../described'
 
 /** What stands on the desk. */

@@ -1,4 +1,4 @@
-import type { Triple } from '@bichroma/core'
+import type { Triple } from '@bichroma/core/color'
 import type { PanelTraits } from './panelSchema'
 
 /** A place on the screen: −1 to 1 from left to right and from bottom to top; 0 0 is the centre. */

@@ -1,5 +1,6 @@
 import Ajv from 'ajv/dist/2020'
-import { panelKindNames, pipelineKindNames } from '@bichroma/core'
+import { panelKindNames } from '@bichroma/core/register'
+import { pipelineKindNames } from '@bichroma/core/tables'
 import file from '../../scenarios/fen-lantern.json'
 import instrumentJsonSchema from '../../schema/instrument.schema.json'
 import panelJsonSchema from '../../schema/panel.schema.json'

@@ -7,7 +7,8 @@ import {
   type HostCondition,
   type HostFacts,
 } from '@bichroma/contract'
-import { operatingSystemNames, type OperatingSystem, type SignalRange } from '@bichroma/core'
+import { operatingSystemNames, type OperatingSystem } from '@bichroma/core/register'
+import type { SignalRange } from '@bichroma/core/tables'
 import type { DisplayTraits } from '../display/benchDisplay'
 import type { HostTraits } from '../host/benchHost'
 import { readInstrument, type InstrumentModel } from '../instrument/instrumentSchema'

@@ -1,4 +1,4 @@
-import { readReadings, writeCsv, writeReadings, type SignalScale } from '@bichroma/core'
+import { readReadings, writeCsv, writeReadings, type SignalScale } from '@bichroma/core/formats'
 import { BadInput, fromFile, nameOf, readText, write, type CliIo } from '../io'
 import type { Answer } from '../output'
 

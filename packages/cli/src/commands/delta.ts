@@ -5,14 +5,10 @@ import {
   deltaOfLab,
   deltaOfXyz,
   differenceLabels,
-  FormatError,
-  numberFrom,
-  readCsv,
-  writeCsv,
-  type CsvTable,
   type DifferenceFormula,
   type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
+import { FormatError, numberFrom, readCsv, writeCsv, type CsvTable } from '@bichroma/core/formats'
 import { fromFile, readText, write } from '../io'
 import { firstRows, type Answer } from '../output'
 import { spreadHead, spreadOf, spreadRow } from '../figures'

@@ -1,4 +1,4 @@
-import { readEdid } from '@bichroma/core'
+import { readEdid } from '@bichroma/core/formats'
 import { BadInput, fromFile, readBytes } from '../io'
 import type { Answer } from '../output'
 

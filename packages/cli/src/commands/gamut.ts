@@ -1,29 +1,26 @@
+import { characterize, panelFactsOf } from '@bichroma/core/characterization'
 import {
-  adaptationIn,
-  characterize,
   comparePrimaries,
-  compareSolids,
   convertLabToXyz,
   convertXyzToChromaticity,
   invert,
   multiplyVector,
-  panelFactsOf,
   pcsWhite,
-  profileTransforms,
-  readIccProfile,
-  readReadings,
+  standardPrimaries,
+  type Primaries,
+  type StandardPrimaries,
+  type XYZ,
+} from '@bichroma/core/color'
+import { readReadings, type SignalScale } from '@bichroma/core/formats'
+import {
+  compareSolids,
   solidOfCharacterization,
   solidOfEncoding,
   solidOfSurface,
-  standardPrimaries,
   tessellate,
   type GamutSolid,
-  type IccProfile,
-  type Primaries,
-  type SignalScale,
-  type StandardPrimaries,
-  type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/gamut'
+import { adaptationIn, profileTransforms, readIccProfile, type IccProfile } from '@bichroma/core/profiles'
 import { fromFile, readBytes, readText } from '../io'
 import type { Answer } from '../output'
 

@@ -9,12 +9,11 @@ import {
   formulaOf,
   judge as judgeMetrics,
   metricLabel,
-  panelFactsOf,
-  readReadings,
   resolveAim,
   verdictWords,
-  type SignalScale,
-} from '@bichroma/core'
+} from '@bichroma/core/aims'
+import { panelFactsOf } from '@bichroma/core/characterization'
+import { readReadings, type SignalScale } from '@bichroma/core/formats'
 import { fromFile, readJson, readText } from '../io'
 import type { Answer } from '../output'
 

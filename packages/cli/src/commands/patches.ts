@@ -1,15 +1,6 @@
-import {
-  leastCertainColors,
-  makePlan,
-  namedBySignal,
-  parsePlan,
-  planCost,
-  readReadings,
-  writePatches,
-  type InstrumentTiming,
-  type Patch,
-  type SignalScale,
-} from '@bichroma/core'
+import { leastCertainColors } from '@bichroma/core/characterization'
+import { readReadings, writePatches, type SignalScale } from '@bichroma/core/formats'
+import { makePlan, namedBySignal, parsePlan, planCost, type InstrumentTiming, type Patch } from '@bichroma/core/runs'
 import { BadInput, fromFile, nameOf, readText, write, type CliIo } from '../io'
 import { firstRows, type Answer } from '../output'
 

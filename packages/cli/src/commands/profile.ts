@@ -1,24 +1,18 @@
+import { formatLuminance, formatSigned } from '@bichroma/core/aims'
+import { characterize, crossValidate, fitMatrixModel, readingOf } from '@bichroma/core/characterization'
+import { deltaE2000, type PatchReading } from '@bichroma/core/color'
+import { readReadings, type SignalScale } from '@bichroma/core/formats'
+import { adaptLab } from '@bichroma/core/gamut'
 import {
-  adaptLab,
-  characterize,
-  crossValidate,
-  deltaE2000,
   describeTag,
-  fitMatrixModel,
-  formatLuminance,
-  formatSigned,
   profileTransforms,
   readIccProfile,
-  readingOf,
   whiteOfProfile,
-  readReadings,
   textOf,
   writeMatrixProfile,
   writeTableProfile,
   type IccProfile,
-  type PatchReading,
-  type SignalScale,
-} from '@bichroma/core'
+} from '@bichroma/core/profiles'
 import { BadInput, fromFile, nameOf, readBytes, readText, write, type CliIo } from '../io'
 import { firstRows, type Answer } from '../output'
 import { spreadHead, spreadOf, spreadRow, validationRows, type Spread } from '../figures'
@@ -32,7 +26,7 @@ export interface BuildOptions {
 }
 
 /** How far a profile's prediction lies from readings: ΔE2000 in CIELAB (D50) under the white that was read. */
-export function predictionErrors(profile: IccProfile, readings: readonly PatchReading[]): number[] {
+function predictionErrors(profile: IccProfile, readings: readonly PatchReading[]): number[] {
   const white = readingOf(readings, [1, 1, 1])
   if (!white)
     throw new Error('The readings hold no white (full red, green and blue), so nothing can be compared with it.')

@@ -1,39 +1,41 @@
 import { PNG } from 'pngjs'
 import { aimSchema, validate } from '@bichroma/contract'
+import { targetXyz } from '@bichroma/core/aims'
+import { uniformFrom } from '@bichroma/core/basics'
+import {
+  buildTable3d,
+  characterize,
+  crossValidate,
+  fitAim,
+  invertXyz,
+  predictLab,
+} from '@bichroma/core/characterization'
+import { convertXyzToLab, deltaE2000, type Triple } from '@bichroma/core/color'
 import {
   applyClf,
   applyCube,
-  applyTetrahedral,
-  buildTable3d,
-  characterize,
-  codeOfSignal,
-  convertXyzToLab,
-  crossValidate,
-  deltaE2000,
-  fitAim,
   FormatError,
-  invertXyz,
   numberFrom,
-  pictureFilterOfTable,
-  predictLab,
-  quantizeTable3d,
   readClf,
   readCsv,
   readCube,
   readReadings,
-  signalOfCode,
-  targetXyz,
-  uniformFrom,
   unitDomain,
   writeClf,
   writeCsv,
   writeCube,
+  type SignalScale,
+} from '@bichroma/core/formats'
+import {
+  applyTetrahedral,
+  codeOfSignal,
+  pictureFilterOfTable,
+  quantizeTable3d,
+  signalOfCode,
   type Interpolation,
   type SignalRange,
-  type SignalScale,
   type Table3D,
-  type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/tables'
 import { BadInput, fromFile, nameOf, readBytes, readJson, readText, write } from '../io'
 import { firstRows, type Answer } from '../output'
 import { spreadHead, spreadOf, spreadRow, validationRows } from '../figures'

@@ -1,14 +1,14 @@
+import { formatTemperature } from '@bichroma/core/aims'
 import {
   chromaticityOfTemperature,
   convertChromaticityToUv,
   correlatedColorTemperature,
   deltaUv,
-  formatTemperature,
   isRealChromaticity,
   mccamyTemperature,
   standardWhites,
   type Chromaticity,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
 import { BadInput } from '../io'
 import type { Answer } from '../output'
 

@@ -1,25 +1,27 @@
 import {
-  differenceFormulas,
-  differenceLabels,
-  isRealChromaticity,
   limitedMetricNames,
   limitedMetrics,
-  matrixOfPrimaries,
   metricLabel,
-  standardPrimaries,
-  standardWhites,
   weights,
   type Aim,
   type AimBlack,
   type AimPrimaries,
   type AimWhite,
-  type DifferenceFormula,
   type LimitedMetric,
   type LimitRule,
   type Limits,
-  type ToneResponse,
   type Weight,
-} from '@bichroma/core'
+} from '@bichroma/core/aims'
+import {
+  differenceFormulas,
+  differenceLabels,
+  isRealChromaticity,
+  matrixOfPrimaries,
+  standardPrimaries,
+  standardWhites,
+  type DifferenceFormula,
+} from '@bichroma/core/color'
+import type { ToneResponse } from '@bichroma/core/tone'
 import { byKind, nameField, numberField, textField } from '../fields'
 import { yup } from '../sentences'
 

@@ -1,10 +1,5 @@
-import {
-  operatingSystemNames,
-  panelKindNames,
-  type OperatingSystem,
-  type PanelKind,
-  type SignalRange,
-} from '@bichroma/core'
+import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
+import type { SignalRange } from '@bichroma/core/tables'
 import { minutesField, nameField, numberField, settingField, textField, timeField, tripleField } from '../fields'
 import { yup } from '../sentences'
 import { pipelineShapeSchema } from './pipelineShape'

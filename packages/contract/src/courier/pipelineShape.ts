@@ -1,4 +1,4 @@
-import { pipelineKindNames, type PipelineShape } from '@bichroma/core'
+import { pipelineKindNames, type PipelineShape } from '@bichroma/core/tables'
 import { byKind, numberField } from '../fields'
 import { yup } from '../sentences'
 

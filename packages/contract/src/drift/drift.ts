@@ -1,12 +1,7 @@
-import type {
-  DifferenceFormula,
-  Forecast,
-  JudgedVerdict,
-  LimitRule,
-  RunKind,
-  TrackedFigures,
-  Trend,
-} from '@bichroma/core'
+import type { JudgedVerdict, LimitRule } from '@bichroma/core/aims'
+import type { DifferenceFormula } from '@bichroma/core/color'
+import type { Forecast, TrackedFigures, Trend } from '@bichroma/core/drift'
+import type { RunKind } from '@bichroma/core/runs'
 import { listFields, numeralField } from '../lists'
 import { yup } from '../sentences'
 

@@ -1,13 +1,7 @@
-import {
-  dueStateNames,
-  verdictNames,
-  type AimWhite,
-  type Chromaticity,
-  type DueState,
-  type OperatingSystem,
-  type PanelKind,
-  type Verdict,
-} from '@bichroma/core'
+import { verdictNames, type AimWhite, type Verdict } from '@bichroma/core/aims'
+import type { Chromaticity } from '@bichroma/core/color'
+import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
+import { dueStateNames, type DueState } from '@bichroma/core/rounds'
 import { listFields, numeralField, wordField } from '../lists'
 import type { JudgedSummary } from '../register/register'
 import type { PlacementState } from '../rollout/rollout'

@@ -1,18 +1,9 @@
-import {
-  operatingSystemNames,
-  panelKindNames,
-  type Aim,
-  type Chromaticity,
-  type DueState,
-  type OperatingSystem,
-  type PanelKind,
-  type PipelineShape,
-  type RoomLightRange,
-  type RoomLightReading,
-  type RunKind,
-  type RunState,
-  type Verdict,
-} from '@bichroma/core'
+import type { Aim, RoomLightRange, RoomLightReading, Verdict } from '@bichroma/core/aims'
+import type { Chromaticity } from '@bichroma/core/color'
+import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
+import type { DueState } from '@bichroma/core/rounds'
+import type { RunKind, RunState } from '@bichroma/core/runs'
+import type { PipelineShape } from '@bichroma/core/tables'
 import { idField, nameField, numberField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import type { RolloutRow } from '../rollout/rollout'

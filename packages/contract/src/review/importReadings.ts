@@ -1,4 +1,4 @@
-import { signalScales, type SignalScale } from '@bichroma/core'
+import { signalScales, type SignalScale } from '@bichroma/core/formats'
 import { idField, numberField, nameField, timeField } from '../fields'
 import { yup } from '../sentences'
 

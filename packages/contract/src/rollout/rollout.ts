@@ -1,4 +1,4 @@
-import type { OperatingSystem } from '@bichroma/core'
+import type { OperatingSystem } from '@bichroma/core/register'
 import { idField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'

@@ -1,30 +1,29 @@
 import {
-  checkPlanNames,
   judgedVerdicts,
-  runKindNames,
-  runStates,
-  samplingNames,
   type Aim,
-  type Budget,
-  type Chromaticity,
-  type CheckPlan,
   type JudgedVerdict,
   type Judgement,
   type Limits,
-  type Matrix3,
   type Metrics,
-  type PanelKind,
-  type Primaries,
+  type ResolvedAim,
+} from '@bichroma/core/aims'
+import type { Chromaticity, Matrix3, Primaries, Triple } from '@bichroma/core/color'
+import type { PanelKind } from '@bichroma/core/register'
+import {
+  checkPlanNames,
+  runKindNames,
+  runStates,
+  samplingNames,
+  type Budget,
+  type CheckPlan,
   type Patch,
   type Progress,
-  type ResolvedAim,
   type RunKind,
   type RunState,
   type Sampling,
   type Stage,
-  type Triple,
   type UniformityMap,
-} from '@bichroma/core'
+} from '@bichroma/core/runs'
 import { byKind, idField, nameField, numberField, textField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'

@@ -1,4 +1,4 @@
-import { profileNameProblem } from '@bichroma/core'
+import { profileNameProblem } from '@bichroma/core/profiles'
 import { numberField, textField } from '../fields'
 import { yup } from '../sentences'
 

@@ -3,7 +3,7 @@ import type { ToneResponse } from '../tone/toneResponse'
 import type { Aim, AimPrimaries, AimWhite } from './aim'
 
 /** An aim's white in a few words. */
-export function describeWhite(white: AimWhite): string {
+function describeWhite(white: AimWhite): string {
   switch (white.kind) {
     case 'standard':
       return white.name
@@ -17,20 +17,20 @@ export function describeWhite(white: AimWhite): string {
 }
 
 /** A tone response in a few words. */
-export function describeTone(tone: ToneResponse): string {
+function describeTone(tone: ToneResponse): string {
   if (tone.kind === 'power') return `power ${tone.exponent}`
   if (tone.kind === 'curve') return `curve of ${tone.points.length} points`
   return tone.kind === 'sRGB' ? 'sRGB tone' : tone.kind
 }
 
 /** An aim's black in a few words; empty for the panel's own. */
-export function describeBlack(black: Aim['black']): string {
+function describeBlack(black: Aim['black']): string {
   if (!black || black.kind === 'panel') return ''
   return black.kind === 'fixed' ? `black ${black.luminance} cd/m²` : `black ${black.factor}× the panel’s`
 }
 
 /** An aim's primaries in a few words. */
-export const describePrimaries = (primaries: AimPrimaries): string =>
+const describePrimaries = (primaries: AimPrimaries): string =>
   primaries.kind === 'standard'
     ? primaries.name
     : primaries.kind === 'panel'

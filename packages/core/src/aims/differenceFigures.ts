@@ -16,7 +16,7 @@ export interface DifferenceFigures {
 }
 
 /** A figure of one patch. */
-export interface PatchFigure {
+interface PatchFigure {
   readonly patch: string
   readonly value: number
 }

@@ -1,7 +1,7 @@
 import { convertXyzToLab } from '../color/lab'
 import { differenceFormulas, type DifferenceFormula } from '../color/differences'
 import { checkPlans } from '../runs/checkPlans'
-import { normalFrom, uniformFrom } from '../random'
+import { normalFrom, uniformFrom } from '../basics/random'
 import { Color } from '../test/colorjs'
 import { aimTargets, resolveAim, type Aim } from './aim'
 import { differenceFigures, judgingWhite } from './differenceFigures'

@@ -15,7 +15,7 @@ export interface Under {
 }
 
 /** A figure, with what to name beside it. */
-export interface Told {
+interface Told {
   readonly value: number
   readonly at?: string
 }

@@ -89,7 +89,7 @@ export interface MetricsOptions {
 }
 
 /** A figure of one grey level (signal, 0–1). */
-export interface GreyFigure {
+interface GreyFigure {
   readonly level: number
   readonly value: number
 }

@@ -1,5 +1,5 @@
 import type { XYZ } from '../color/chromaticity'
-import { normalFrom, uniformFrom } from '../random'
+import { normalFrom, uniformFrom } from '../basics/random'
 import type { ResolvedAim } from './aim'
 import { limitedMetrics } from './limitedMetrics'
 import { formulaOf, type Limits } from './limits'

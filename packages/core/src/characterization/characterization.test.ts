@@ -1,7 +1,7 @@
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab, type Lab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { fitAdditiveModel } from './additiveModel'

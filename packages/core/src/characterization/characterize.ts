@@ -4,7 +4,7 @@ import type { Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { fitAdditiveModel, type AdditiveModel } from './additiveModel'
 import { fitWithSharedLight } from './sharedLight'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { curveEntries, gridSize, predictLabInto, type Characterization } from './characterization'
 import { fitSmoother, type Smoother } from './smoother'
 

@@ -1,4 +1,4 @@
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { choleskyInPlace, inverseDiagonal, solveCholesky } from './cholesky'
 
 /** A symmetric positive definite matrix of n rows: B·Bᵀ + n. */

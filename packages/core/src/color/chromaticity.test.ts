@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import {
   convertChromaticityToUv,
   convertChromaticityToXyz,

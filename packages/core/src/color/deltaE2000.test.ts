@@ -1,5 +1,5 @@
 import { differenceCiede2000 } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { deltaE2000 } from './deltaE2000'
 import type { Lab } from './lab'
 import { told } from '../test/told'

@@ -1,6 +1,6 @@
 import { Color } from '../test/colorjs'
 import { differenceCie94, differenceCiede2000, differenceEuclidean } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { told } from '../test/told'
 import { deltaE2000 } from './deltaE2000'
 import { deltaE2000Pairs } from './deltaE2000Pairs'

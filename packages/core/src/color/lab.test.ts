@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { convertLabToXyz, convertXyzToLab } from './lab'
 import { told } from '../test/told'
 

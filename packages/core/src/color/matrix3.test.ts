@@ -1,4 +1,4 @@
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { identity3, invert, multiply, multiplyVector, type Matrix3, type Triple } from './matrix3'
 import { bradfordMatrix } from './adaptation'
 import { matrixOfPrimaries, pcsWhite, standardPrimaries, standardWhites } from './encodings'

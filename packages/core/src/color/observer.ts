@@ -2,9 +2,9 @@ import type { XYZ } from './chromaticity'
 import { observerBetween } from './observerBetween'
 
 /** First wavelength of the tables below, in nm. */
-export const firstWavelength = 380
+const firstWavelength = 380
 /** Step of the tables below, in nm. */
-export const wavelengthStep = 10
+const wavelengthStep = 10
 
 /**
  * Colour-matching functions of the CIE 1931 2° standard observer, 380–780 nm in 10 nm steps (41 rows of x̄ ȳ z̄).

@@ -2,7 +2,7 @@
 export type Point = readonly [number, number]
 
 /** Signed area of a polygon, positive when its corners run counter-clockwise (shoelace formula). */
-export const signedArea = (corners: readonly Point[]): number =>
+const signedArea = (corners: readonly Point[]): number =>
   corners.reduce((sum, [x, y], i) => {
     const [x2, y2] = corners[(i + 1) % corners.length]
     return sum + (x * y2 - x2 * y) / 2

@@ -1,6 +1,6 @@
 import { Color } from '../test/colorjs'
 import { converter } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { told } from '../test/told'
 import { adaptationMatrix } from './adaptation'
 import { convertChromaticityToXyz, type XYZ } from './chromaticity'

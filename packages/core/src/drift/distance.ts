@@ -1,6 +1,6 @@
 import { convertChromaticityToUv, convertXyzToUv, deltaUv, type Chromaticity } from '../color/chromaticity'
-import { day } from '../day'
-import { normalFrom, uniformFrom } from '../random'
+import { day } from '../basics/day'
+import { normalFrom, uniformFrom } from '../basics/random'
 import { dateSentence, furthestDays, past, steady, type Forecast } from './forecast'
 import { normalQuantile, type Trend } from './theilSen'
 

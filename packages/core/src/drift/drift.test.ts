@@ -1,5 +1,5 @@
-import { normalFrom, uniformFrom } from '../random'
-import { day } from '../day'
+import { normalFrom, uniformFrom } from '../basics/random'
+import { day } from '../basics/day'
 import { told } from '../test/told'
 import { forecastCrossing } from './forecast'
 import { normalQuantile, theilSenTrend, trendAt, type Observation } from './theilSen'

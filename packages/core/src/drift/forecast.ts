@@ -1,4 +1,4 @@
-import { day } from '../day'
+import { day } from '../basics/day'
 import { formatDate } from '../aims/figures'
 import { fewestObservations, normalQuantile, theilSenTrend, trendAt, type Observation, type Trend } from './theilSen'
 

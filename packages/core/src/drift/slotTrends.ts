@@ -78,7 +78,7 @@ const soonest = (a: Forecast, b: Forecast) => (forecastOrder(b) < forecastOrder(
 export const soonDays = 60
 
 /** Sorts forecasts: past first, then by date, then those that do not move, then those that nobody knows. */
-export function forecastOrder(forecast: Forecast): number {
+function forecastOrder(forecast: Forecast): number {
   if (forecast.kind === 'past') return -Infinity
   if (forecast.kind === 'crosses') return forecast.at
   return forecast.kind === 'steady' ? 1e16 : 1e17

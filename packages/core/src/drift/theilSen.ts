@@ -1,4 +1,4 @@
-import { day } from '../day'
+import { day } from '../basics/day'
 
 /** A value at an instant (ms since 1970, UTC). */
 export interface Observation {

@@ -8,7 +8,7 @@ export interface CgatsTable {
   readonly rows: readonly CgatsRow[]
 }
 
-export interface CgatsRow {
+interface CgatsRow {
   readonly values: readonly string[]
   /** From 1. */
   readonly line: number

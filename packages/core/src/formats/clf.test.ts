@@ -1,5 +1,5 @@
 import type { Triple } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { tabulate3d } from '../tables/table3d'
 import { applyClf, readClf, writeClf, type ClfFile } from './clf'
 import { expectSturdy } from './test/malformed'

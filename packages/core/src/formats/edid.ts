@@ -3,7 +3,7 @@ import type { Primaries } from '../color/encodings'
 import { FormatError } from './formatError'
 
 /** What a display says of itself over its cable. VESA E-EDID release A, revisions 1.3 and 1.4; CTA-861 for extensions. */
-export interface Edid {
+interface Edid {
   /** Three letters registered to the maker. */
   readonly maker: string
   readonly productCode: number
@@ -31,7 +31,7 @@ export interface Edid {
 }
 
 /** What the CTA-861 extension adds for colour. */
-export interface CtaExtension {
+interface CtaExtension {
   readonly revision: number
   /** Names of the colorimetries that the display takes. */
   readonly colorimetry: readonly string[]

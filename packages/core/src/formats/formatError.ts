@@ -1,4 +1,4 @@
-import { onOneLine } from '../plainText'
+import { onOneLine } from '../basics/plainText'
 
 /** A file that cannot be read: one sentence that names the field at fault, and the line where there are lines. */
 export class FormatError extends Error {

@@ -6,7 +6,7 @@ import type { Patch } from '../runs/patches'
 import { readCgats, writeCgats } from './cgats'
 import { readCsv } from './csv'
 import { readCxf } from './cxf'
-import { onOneLine } from '../plainText'
+import { onOneLine } from '../basics/plainText'
 import { FormatError, numberFrom } from './formatError'
 import { inferScale, signalsOn, type SignalScale } from './signalScale'
 

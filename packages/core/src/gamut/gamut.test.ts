@@ -1,7 +1,7 @@
 import { converter } from 'culori'
 import { characterize } from '../characterization/characterize'
 import { standardPrimaries } from '../color/encodings'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { compareSolids, volumeOf } from './gamutSolid'

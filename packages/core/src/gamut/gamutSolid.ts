@@ -124,7 +124,7 @@ const sectorArea = 0.5 * sectorWidth
 export const volumeOf = ({ radius }: GamutSolid): number => sectorArea * radius.reduce((sum, r) => sum + r * r, 0)
 
 /** What of a reference falls outside a gamut, in one range of lightness and hue. */
-export interface MissingPart {
+interface MissingPart {
   /** Sector of hue, degrees. */
   readonly hueFrom: number
   readonly hueTo: number

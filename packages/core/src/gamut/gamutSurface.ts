@@ -19,7 +19,7 @@ export interface GamutSurface {
 const squares = 20
 
 /** The surface of whatever maps signals to CIELAB (under D50). */
-export function surfaceOf(labOf: (rgb: Triple) => Lab): GamutSurface {
+function surfaceOf(labOf: (rgb: Triple) => Lab): GamutSurface {
   const corners = tessellate(labOf, squares)
   const colors = new Float64Array(corners.length)
   for (let i = 0; i < corners.length; i += 3) colors.set(screenOfLab([corners[i], corners[i + 1], corners[i + 2]]), i)

@@ -1,4 +1,4 @@
-import { notReserved } from '../fileName'
+import { notReserved } from '../basics/fileName'
 
 /** What a profile is named after. */
 export interface ProfileSubject {

@@ -1,7 +1,7 @@
 import type { PatchReading } from '../color/patchReading'
 import { subtract, type Triple } from '../color/matrix3'
 import { makePlan } from '../runs/plan/patchPlan'
-import { once } from '../once'
+import { once } from '../basics/once'
 import { white, type Patch } from '../runs/patches'
 import { readingOf } from '../characterization/additiveModel'
 

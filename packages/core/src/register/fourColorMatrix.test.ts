@@ -1,6 +1,6 @@
 import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
 import { add, invert, multiplyVector, scale, type Matrix3 } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { correctionResidual, correctReading, fourColorMatrix, type FourColors } from './fourColorMatrix'
 
 const reference: FourColors = {

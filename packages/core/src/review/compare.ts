@@ -7,7 +7,7 @@ import { formatSigned } from '../aims/figures'
 import { sameSignal } from './patchKinds'
 
 /** A figure of two validations; the difference is the second less the first, of the figures as shown. */
-export interface ComparedFigure {
+interface ComparedFigure {
   readonly name: string
   readonly first: string
   readonly second: string

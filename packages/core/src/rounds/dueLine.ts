@@ -1,5 +1,5 @@
 import type { JudgedVerdict, Verdict } from '../aims/limits'
-import { day } from '../day'
+import { day } from '../basics/day'
 
 /** Days past its due line after which a validation no longer counts. */
 export const graceDays = 7

@@ -1,5 +1,5 @@
 import { black, greyPatch, naturalPatches, primariesAndSecondaries, provePatches, white, type Patch } from './patches'
-import { once } from '../once'
+import { once } from '../basics/once'
 import { makePlan } from './plan/patchPlan'
 
 const natural = (...names: string[]) => naturalPatches.filter((p) => names.includes(p.name))

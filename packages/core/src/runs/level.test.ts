@@ -1,4 +1,4 @@
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { convertXyzToChromaticity } from '../color/chromaticity'
 import { scale, type Triple } from '../color/matrix3'
 import { additivityOf, headroomFor, nextLevelStep, turnOf, type LevelTry } from './level'

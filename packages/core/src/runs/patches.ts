@@ -88,7 +88,7 @@ export const provePatches: readonly Patch[] = [
 ]
 
 /** What a spot run reads: the least from which a change of white, tone or colour shows. */
-export const spotPatches: readonly Patch[] = [
+const spotPatches: readonly Patch[] = [
   white,
   black,
   greyPatch(0.25),

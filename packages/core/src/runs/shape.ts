@@ -113,7 +113,7 @@ export function refineModel(model: PanelModel, readings: readonly GreyReading[])
 export const mixingMatrix = (panel: Matrix3, aim: ResolvedAim): Matrix3 => multiply(invert(panel), aim.matrix)
 
 /** Drive of linear channel light: the rising inverse of the model's curves, clipped to what the panel has. */
-export const driveOfLight = (model: PanelModel, light: Triple): Triple =>
+const driveOfLight = (model: PanelModel, light: Triple): Triple =>
   each((c) => invertRising(model.light[c], Math.max(0, light[c])))
 
 /** The drives, rounded to the signal's bits, that should show a signal as the aim wants it. */

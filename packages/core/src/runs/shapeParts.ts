@@ -23,7 +23,7 @@ const ramps = (greys: number, channels: number): PlanPart[] => [
 ]
 
 /** By effort. White and the corners are read before in any case. */
-export const modelParts: Readonly<Record<NamedEffort, ModelParts>> = {
+const modelParts: Readonly<Record<NamedEffort, ModelParts>> = {
   refresh: { raw: [...ramps(7, 0), { part: 'fill', count: 2 }], rounds: [{ greys: 9, colors: 20 }] },
   brief: { raw: [...ramps(9, 0), { part: 'fill', count: 13 }], rounds: [{ greys: 7, colors: 6 }] },
   usual: {

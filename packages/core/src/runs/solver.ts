@@ -79,7 +79,7 @@ export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
 }
 
 /** What was read to prove a slot, and by what it is judged. */
-export interface ToProve {
+interface ToProve {
   readonly readings: readonly PatchReading[]
   readonly aim: ResolvedAim
   readonly limits: Limits
@@ -90,7 +90,7 @@ export interface ToProve {
 }
 
 /** Judges what proves a slot, with how far its figures can be trusted. Throws RangeError for readings of no display. */
-export function judgeProof({ readings, aim, limits, noise, uniformity }: ToProve) {
+function judgeProof({ readings, aim, limits, noise, uniformity }: ToProve) {
   const metrics: Metrics = { ...computeMetrics(readings, aim), ...(uniformity && { uniformity }) }
   const judgement = judge(metrics, limits, noise ? figureUncertainties(readings, aim, limits, noise) : [])
   return { metrics, judgement }

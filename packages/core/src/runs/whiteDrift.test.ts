@@ -1,6 +1,6 @@
 import type { XYZ } from '../color/chromaticity'
 import { scale } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { repeatabilityOf, withoutDrift } from './whiteDrift'
 
 const first: XYZ = [114, 120, 131]

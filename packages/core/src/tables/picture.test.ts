@@ -1,6 +1,6 @@
 import { matrixOfEncoding } from '../color/encodings'
 import { invert, multiply, multiplyVector, type Triple } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { told } from '../test/told'
 import { toneCurve } from '../tone/toneResponse'
 import { pictureFilterOfMatrix, pictureFilterOfTable } from './picture'

@@ -1,5 +1,5 @@
 import { identity3, type Triple } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { toneCurve } from '../tone/toneResponse'
 import type { MatrixShape } from './pipelineShape'
 import { decodeSlotTables, encodeSlotTables } from './slotBytes'

@@ -2,7 +2,7 @@ import type { PatchReading } from '../color/patchReading'
 import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
 import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { add, multiplyVector, type Triple } from '../color/matrix3'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 
 /** A plain panel for tests of the solver: own primaries and curves, optional coupling of neighbours, no noise. */
 export function testPanel({

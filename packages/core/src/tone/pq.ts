@@ -6,7 +6,7 @@ const c2 = (2413 / 4096) * 32
 const c3 = (2392 / 4096) * 32
 
 /** The luminance of full signal, cd/m². */
-export const pqPeak = 10000
+const pqPeak = 10000
 
 /** Luminance in cd/m² of a PQ signal 0–1 (clamped). ITU-R BT.2100-2 table 4. */
 export function decodePq(signal: number): number {

@@ -1,5 +1,5 @@
 import { converter } from 'culori'
-import { uniformFrom } from '../random'
+import { uniformFrom } from '../basics/random'
 import { decodeHlg, encodeHlg, hlgSystemGamma } from './hlg'
 import { decodePq, encodePq } from './pq'
 import { told } from '../test/told'

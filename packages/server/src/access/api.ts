@@ -4,7 +4,7 @@ import { roleCovers } from '@bichroma/contract'
 import { routeRoles, type RouteName } from './routeRoles'
 import { Refusal } from '../http/problem'
 
-export interface ApiRequest extends Request {
+interface ApiRequest extends Request {
   /** The account signed in; routes for anyone may find none. */
   account: Account
 }

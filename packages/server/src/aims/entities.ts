@@ -1,5 +1,5 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Limits } from '@bichroma/core'
+import type { Aim, Limits } from '@bichroma/core/aims'
 import { columns } from '../data/columns'
 
 export interface AimRow {

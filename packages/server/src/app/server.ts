@@ -1,10 +1,7 @@
-import { existsSync } from 'node:fs'
-import { createServer, type RequestListener, type Server } from 'node:http'
+import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
-import { join, resolve, sep } from 'node:path'
-import compression from 'compression'
-import express, { type Request } from 'express'
-import { Access, sessionMiddleware, signInLimit } from '../access/access'
+import type { Request } from 'express'
+import { Access, sessionMiddleware } from '../access/access'
 import { aimRoutes } from '../aims/routes'
 import { registerArrival } from '../register/arrivals'
 import { contentRoutes } from '../couriers/contentRoutes'
@@ -13,13 +10,14 @@ import { workstationOfKey } from '../register/courierKeys'
 import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
 import { ownFolder } from '../data/folderLock'
+import { Door } from './door'
+import { httpApp } from './httpApp'
 import { openStore } from './store'
 import { FleetDriftKeeper } from '../drift/fleet'
 import { DriftKeeper } from '../drift/history'
 import { driftRoutes } from '../drift/routes'
 import { Events } from '../http/events'
 import { Api } from '../access/api'
-import { problemHandler, Refusal } from '../http/problem'
 import { FloorNews } from '../floor/news'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
@@ -71,26 +69,6 @@ export interface RunningServer {
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
-}
-
-/** Requests that may wait while the server starts. */
-const mostWaiting = 200
-
-/** The port's own answer: whoever comes while the server starts waits until it has. */
-class Door {
-  private app: RequestListener | null = null
-  private readonly waiting: Parameters<RequestListener>[] = []
-
-  readonly answer: RequestListener = (request, response) => {
-    if (this.app) return this.app(request, response)
-    if (this.waiting.length < mostWaiting) this.waiting.push([request, response])
-    else response.writeHead(503, { 'retry-after': '1' }).end('Bichroma is starting. Try again in a moment.')
-  }
-
-  open(app: RequestListener): void {
-    this.app = app
-    for (const [request, response] of this.waiting.splice(0)) if (!response.destroyed) app(request, response)
-  }
 }
 
 /**
@@ -230,54 +208,12 @@ async function openStudio(
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
 
-  const app = express()
-  app.disable('x-powered-by')
-  // Answers of the API are asked for when they are stale; hashing megabytes of them would hold everybody up.
-  app.set('etag', false)
-  app.use((_request, response, next) => {
-    response.set({ 'x-content-type-options': 'nosniff', 'referrer-policy': 'same-origin', 'x-frame-options': 'DENY' })
-    next()
+  const app = httpApp({
+    api: api.router,
+    contents: contentRoutes(data, contents, hub, keyOwner, now),
+    sessions: sessionMiddleware(data, options.dataDir, now),
+    webDir: options.webDir,
   })
-  app.use('/courier/contents', contentRoutes(data, contents, hub, keyOwner, now))
-  app.use('/api', sameOriginOnly)
-  app.use('/api', sessionMiddleware(data, options.dataDir, now))
-  // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.
-  app.use('/api/displays/:id/validations', signedInFirst, express.json({ limit: '5mb', strict: true }))
-  app.use(
-    '/api/settings/logo',
-    signedInFirst,
-    express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }),
-  )
-  app.use('/api', express.json({ limit: '256kb', strict: true }))
-  app.post('/api/session', signInLimit())
-  app.use(
-    '/api',
-    compression({ filter: (request, response) => request.path !== '/events' && compression.filter(request, response) }),
-    api.router,
-  )
-  app.use('/api', () => {
-    throw new Refusal('not-found', 'There is no such address in the API.')
-  })
-  if (options.webDir && existsSync(options.webDir)) {
-    const webDir = resolve(options.webDir)
-    app.use(
-      compression(),
-      express.static(webDir, {
-        index: false,
-        // Only what Vite names after its contents may be kept for good.
-        setHeaders: (response, path) =>
-          response.set(
-            'cache-control',
-            path.includes(`${sep}assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
-          ),
-      }),
-    )
-    // Every other address belongs to the web application's own router.
-    app.get('/{*path}', (_request, response) =>
-      response.set('cache-control', 'no-cache').sendFile(join(webDir, 'index.html')),
-    )
-  }
-  app.use(problemHandler)
   hub.attach(server)
   door.open(app)
 
@@ -305,26 +241,4 @@ async function openStudio(
       await data.destroy()
     },
   }
-}
-
-/** Refuses what is large from whoever has not signed in, before it is taken in. */
-const signedInFirst: express.RequestHandler = (request, _response, next) => {
-  if (request.session.accountId === undefined)
-    throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
-  next()
-}
-
-/** Refuses what another site's page sends in a signed-in person's name. */
-const sameOriginOnly: express.RequestHandler = (request, _response, next) => {
-  const origin = request.headers.origin
-  if (origin && request.method !== 'GET') {
-    let host: string | null = null
-    try {
-      host = new URL(origin).host
-    } catch {
-      host = null
-    }
-    if (host !== request.headers.host) throw new Refusal('not-allowed', 'This came from another site’s page.')
-  }
-  next()
 }

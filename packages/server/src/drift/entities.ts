@@ -1,5 +1,7 @@
 import { EntitySchema } from 'typeorm'
-import type { Forecast, InstrumentShift, JudgedVerdict, RunKind, SlotDrift, TrackedFigures } from '@bichroma/core'
+import type { JudgedVerdict } from '@bichroma/core/aims'
+import type { Forecast, InstrumentShift, SlotDrift, TrackedFigures } from '@bichroma/core/drift'
+import type { RunKind } from '@bichroma/core/runs'
 import { columns } from '../data/columns'
 
 /** A judged run by its figures. */

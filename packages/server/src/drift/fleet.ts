@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { forecastAsOf } from '@bichroma/core'
+import { forecastAsOf } from '@bichroma/core/drift'
 import { slotOutlookListSchema, type FleetDrift, type Page, type SlotOutlook, type yup } from '@bichroma/contract'
 import { holds, pageOf } from '../data/pageOf'
 import type { Threads } from '../http/threads'

@@ -1,18 +1,16 @@
 import type { DataSource } from 'typeorm'
+import { metricLabel, formulaOf, type Limits } from '@bichroma/core/aims'
 import {
   figureKey,
   forecastLimits,
   instrumentShifts,
-  metricLabel,
-  formulaOf,
-  runKinds,
   signedKey,
   slotDrift,
   trackedFigures,
-  type Limits,
   type TrackedFigures,
   type Validated as Tracked,
-} from '@bichroma/core'
+} from '@bichroma/core/drift'
+import { runKinds } from '@bichroma/core/runs'
 import { limitsEntity, type LimitsRow } from '../aims/entities'
 import { atomically, insertion, written, type Take } from '../data/atomically'
 import { patiently } from '../data/patiently'
@@ -43,7 +41,7 @@ export async function historyOf(
 }
 
 /** What the trends of a slot foretell by limits: the rule that is broken first. */
-export function foretell(drift: SlotDriftRow['drift'], limits: Limits, now: number): Foretold | null {
+function foretell(drift: SlotDriftRow['drift'], limits: Limits, now: number): Foretold | null {
   const [first] = forecastLimits(drift, limits, now)
   if (!first) return null
   const { metric, levels } = first.rule

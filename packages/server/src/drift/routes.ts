@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm'
-import { figureKey, forecastRule, formulaOf, runKinds, slotDrift } from '@bichroma/core'
+import { formulaOf } from '@bichroma/core/aims'
+import { figureKey, forecastRule, slotDrift } from '@bichroma/core/drift'
+import { runKinds } from '@bichroma/core/runs'
 import { slotOutlookListSchema, type DisplayEvent, type RuleDrift, type SlotHistory } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { idOf, type Api } from '../access/api'

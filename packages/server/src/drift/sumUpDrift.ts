@@ -1,12 +1,6 @@
 import Database from 'better-sqlite3'
-import {
-  formatSigned,
-  instrumentStandings,
-  soonDays,
-  type InstrumentShift,
-  type InstrumentStanding,
-  type JudgedVerdict,
-} from '@bichroma/core'
+import { formatSigned, type JudgedVerdict } from '@bichroma/core/aims'
+import { instrumentStandings, soonDays, type InstrumentShift, type InstrumentStanding } from '@bichroma/core/drift'
 import type { FleetDrift, FleetGroup, Grouping, InstrumentReading } from '@bichroma/contract'
 
 const day = 86_400_000

@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm'
-import { dueLine, dueState, runKindNames, runKinds, verdictNow, type Aim, type LastJudged } from '@bichroma/core'
+import type { Aim } from '@bichroma/core/aims'
+import { dueLine, dueState, verdictNow, type LastJudged } from '@bichroma/core/rounds'
+import { runKindNames, runKinds } from '@bichroma/core/runs'
 import type { DisplayDetail, JudgedSummary, Slot } from '@bichroma/contract'
 import { nameOfAccount } from '../access/names'
 import type { CourierHub } from '../couriers/hub'

@@ -1,14 +1,7 @@
 import type { DataSource } from 'typeorm'
-import {
-  dueState,
-  verdictNames,
-  verdictNow,
-  type AimWhite,
-  type JudgedVerdict,
-  type OperatingSystem,
-  type PanelKind,
-  type Verdict,
-} from '@bichroma/core'
+import { verdictNames, type AimWhite, type JudgedVerdict, type Verdict } from '@bichroma/core/aims'
+import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
+import { dueState, verdictNow } from '@bichroma/core/rounds'
 import {
   displayListSchema,
   type DisplayListing,

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
-import { runKinds, stageLabels } from '@bichroma/core'
+import { runKinds, stageLabels } from '@bichroma/core/runs'
 import type { Pulse } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { displayEntity } from '../register/entities'

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { verdictNames, type Chromaticity, type Verdict } from '@bichroma/core'
+import { verdictNames, type Verdict } from '@bichroma/core/aims'
+import type { Chromaticity } from '@bichroma/core/color'
 import type { FloorSummary, RoomStanding, WorstDisplay } from '@bichroma/contract'
 import { noVerdicts, verdictAt, worstness } from './displayNow'
 import { firstNeeds } from './needs'

@@ -1,19 +1,7 @@
 import type { DataSource } from 'typeorm'
-import {
-  add,
-  correctionResidual,
-  fourColorMatrix,
-  greyPatch,
-  primariesAndSecondaries,
-  scale,
-  white,
-  type FourColors,
-  type Matrix3,
-  type Patch,
-  type ReadTwice,
-  type Triple,
-  type XYZ,
-} from '@bichroma/core'
+import { add, scale, type Matrix3, type Triple, type XYZ } from '@bichroma/core/color'
+import { correctionResidual, fourColorMatrix, type FourColors, type ReadTwice } from '@bichroma/core/register'
+import { greyPatch, primariesAndSecondaries, white, type Patch } from '@bichroma/core/runs'
 import {
   correctionListSchema,
   makeCorrectionSchema,

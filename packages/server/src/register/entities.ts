@@ -1,5 +1,7 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Matrix3, OperatingSystem, PanelKind, ResolvedAim, RoomLightRange } from '@bichroma/core'
+import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
+import type { Matrix3 } from '@bichroma/core/color'
+import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
 import type { DisplayEvent } from '@bichroma/contract'
 import { columns } from '../data/columns'
 

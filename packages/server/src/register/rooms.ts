@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
-import { convertXyzToChromaticity, correlatedColorTemperature, type Triple } from '@bichroma/core'
+import { convertXyzToChromaticity, correlatedColorTemperature, type Triple } from '@bichroma/core/color'
 import {
   readRoomLightSchema,
   saveRoomSchema,

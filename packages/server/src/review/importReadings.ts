@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import type { Aim, ResolvedAim } from '@bichroma/core'
+import type { Aim, ResolvedAim } from '@bichroma/core/aims'
 import type { ImportReadings } from '@bichroma/contract'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'

@@ -1,22 +1,17 @@
 import {
-  complaintOf,
   computeMetrics,
-  FormatError,
   judge,
-  panelFactsOf,
-  readReadings,
   resolveAim,
   type Aim,
   type JudgedPatch,
   type Judgement,
   type Limits,
-  trackedFigures,
-  type PatchReading,
-  type TrackedFigures,
-  type ReadingsFile,
   type ResolvedAim,
-  type SignalScale,
-} from '@bichroma/core'
+} from '@bichroma/core/aims'
+import { panelFactsOf } from '@bichroma/core/characterization'
+import type { PatchReading } from '@bichroma/core/color'
+import { trackedFigures, type TrackedFigures } from '@bichroma/core/drift'
+import { complaintOf, FormatError, readReadings, type ReadingsFile, type SignalScale } from '@bichroma/core/formats'
 import { summaryOf } from '../runs/judgedSummary'
 
 /** Most readings that a file may hold. */

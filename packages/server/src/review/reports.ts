@@ -1,5 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import { createRequire } from 'node:module'
+import type { Metrics } from '@bichroma/core/aims'
+import { writeReadings } from '@bichroma/core/formats'
 import {
   fleetReport,
   runReport,
@@ -7,12 +9,10 @@ import {
   writeHtmlReport,
   writePatchesCsv,
   writeRunReadings,
-  writeReadings,
   type FleetReportFacts,
-  type Metrics,
   type ReportDocument,
   type RunReportFacts,
-} from '@bichroma/core'
+} from '@bichroma/core/review'
 import { nodeHash } from '../data/nodeHash'
 import type { Logo } from '../studio/lookAtPicture'
 import { writePdfReport } from './writePdf'

@@ -1,6 +1,6 @@
 import { ZipFile } from 'yazl'
 import type { Response } from 'express'
-import { distinctNames, fileNameOf } from '@bichroma/core'
+import { distinctNames, fileNameOf } from '@bichroma/core/basics'
 import { Refusal } from '../http/problem'
 import { logFault } from '../data/log'
 import { roomEntity } from '../register/entities'

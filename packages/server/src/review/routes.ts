@@ -1,7 +1,7 @@
 import type { Response } from 'express'
 import type { DataSource } from 'typeorm'
 import { IsNull, LessThanOrEqual, Not } from 'typeorm'
-import { fileNameOf } from '@bichroma/core'
+import { fileNameOf } from '@bichroma/core/basics'
 import {
   importReadingsSchema,
   validate,

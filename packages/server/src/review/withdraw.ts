@@ -1,5 +1,5 @@
 import { IsNull, MoreThanOrEqual, Not, type DataSource } from 'typeorm'
-import { runKinds } from '@bichroma/core'
+import { runKinds } from '@bichroma/core/runs'
 import { atomically } from '../data/atomically'
 import { validationEntity } from '../drift/entities'
 import { takeOutValidation } from '../drift/history'

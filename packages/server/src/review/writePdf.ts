@@ -1,17 +1,15 @@
 import { createRequire } from 'node:module'
 import type PDFDocument from 'pdfkit'
 import type SvgToPdf from 'svg-to-pdfkit'
+import { formatDate, verdictWords, type Verdict } from '@bichroma/core/aims'
 import {
-  formatDate,
   verdictShape,
-  verdictWords,
   type Block,
   type Cell,
   type Drawing,
   type ReportDocument,
   type ReportTable,
-  type Verdict,
-} from '@bichroma/core'
+} from '@bichroma/core/review'
 
 const load = createRequire(import.meta.url)
 const fontFile = load.resolve

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { formatDate, type OperatingSystem } from '@bichroma/core'
+import { formatDate } from '@bichroma/core/aims'
+import type { OperatingSystem } from '@bichroma/core/register'
 import { rolloutListSchema, type Page, type PlacementState, type RolloutRow, type yup } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { holds, pageOf, type Condition } from '../data/pageOf'

@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { In, Not } from 'typeorm'
-import { formatDate, profileFileName } from '@bichroma/core'
+import { formatDate } from '@bichroma/core/aims'
+import { profileFileName } from '@bichroma/core/profiles'
 import type { Binding } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'

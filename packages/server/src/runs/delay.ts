@@ -1,4 +1,5 @@
-import { runKinds, type XYZ } from '@bichroma/core'
+import type { XYZ } from '@bichroma/core/color'
+import { runKinds } from '@bichroma/core/runs'
 import { displayEntity } from '../register/entities'
 import type { RunContext } from './runContext'
 

@@ -1,5 +1,5 @@
 import { In, MoreThan, Not, type DataSource } from 'typeorm'
-import { heldStates, puttingBack, runKindNames, runKinds, stageLabels, type RunState } from '@bichroma/core'
+import { heldStates, puttingBack, runKindNames, runKinds, stageLabels, type RunState } from '@bichroma/core/runs'
 import type { RunLive, StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { CourierGone, DeviceRefusal } from '../couriers/hub'

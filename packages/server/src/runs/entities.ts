@@ -1,17 +1,6 @@
 import { EntitySchema } from 'typeorm'
-import type {
-  Aim,
-  Budget,
-  Judgement,
-  Limits,
-  Metrics,
-  ResolvedAim,
-  RunKind,
-  RunState,
-  Sampling,
-  Stage,
-  UniformityMap,
-} from '@bichroma/core'
+import type { Aim, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
+import type { Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
 import type {
   Begins,
   Correction,

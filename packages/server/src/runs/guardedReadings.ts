@@ -1,12 +1,5 @@
-import {
-  convertXyzToUv,
-  deltaUv,
-  readingsBetweenLooks,
-  repeatabilityOf,
-  withoutDrift,
-  type Triple,
-  type XYZ,
-} from '@bichroma/core'
+import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core/color'
+import { readingsBetweenLooks, repeatabilityOf, withoutDrift } from '@bichroma/core/runs'
 import { giveWay } from './giveWay'
 import type { RunContext } from './runContext'
 import { RunFailed } from './runErrors'

@@ -1,5 +1,5 @@
 import { In, Raw, type DataSource } from 'typeorm'
-import { heldStates, type RunState } from '@bichroma/core'
+import { heldStates, type RunState } from '@bichroma/core/runs'
 import type { Held } from '../register/holds'
 import { runEntity } from './entities'
 

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { noiseOfRepeats, type ReadingNoise, type Repeat, type XYZ } from '@bichroma/core'
+import { noiseOfRepeats, type ReadingNoise, type Repeat } from '@bichroma/core/aims'
+import type { XYZ } from '@bichroma/core/color'
 
 /** Runs that an instrument's noise is told from: its newest, with enough looks at white among them. */
 const newestRuns = 12

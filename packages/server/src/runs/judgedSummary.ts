@@ -1,4 +1,4 @@
-import type { Judgement, Metrics } from '@bichroma/core'
+import type { Judgement, Metrics } from '@bichroma/core/aims'
 import type { RunRow } from './entities'
 
 /** The short figures of a judgement, as lists show them. `at`: ms since 1970. */

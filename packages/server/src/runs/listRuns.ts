@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import type { RunState } from '@bichroma/core'
+import type { RunState } from '@bichroma/core/runs'
 import { runListSchema, type Page, type RunSummary, type yup } from '@bichroma/contract'
 import { holds, pageOf, type Condition } from '../data/pageOf'
 import { runsByIds } from './summaries'

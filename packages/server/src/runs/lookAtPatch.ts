@@ -1,4 +1,5 @@
-import { correctReading, type Triple, type XYZ } from '@bichroma/core'
+import type { Triple, XYZ } from '@bichroma/core/color'
+import { correctReading } from '@bichroma/core/register'
 import type { Correction } from '@bichroma/contract'
 import type { InstrumentRow } from '../register/entities'
 import { RunFailed } from './runErrors'

@@ -8,7 +8,7 @@ import {
   samplingNames,
   type RunKind,
   type Sampling,
-} from '@bichroma/core'
+} from '@bichroma/core/runs'
 import type { CourierDisplay, RunOutlook } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { idOf, type Api } from '../access/api'

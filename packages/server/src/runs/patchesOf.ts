@@ -1,4 +1,4 @@
-import { checkPlans, provePatchesOf, type Patch } from '@bichroma/core'
+import { checkPlans, provePatchesOf, type Patch } from '@bichroma/core/runs'
 import type { RunPatches, StartRun } from '@bichroma/contract'
 import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'

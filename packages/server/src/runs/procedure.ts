@@ -1,4 +1,4 @@
-import { runKinds, type Headroom, type Stage } from '@bichroma/core'
+import { runKinds, type Headroom, type Stage } from '@bichroma/core/runs'
 import type { RunContext } from './runContext'
 import { baseline, headroomOf } from './stages/baseline'
 import { file, type Closing } from './stages/file'

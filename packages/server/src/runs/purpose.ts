@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { IsNull, Not } from 'typeorm'
-import { runKinds, whyNotShapable, type Aim, type RunKind } from '@bichroma/core'
+import type { Aim } from '@bichroma/core/aims'
+import { runKinds, whyNotShapable, type RunKind } from '@bichroma/core/runs'
 import type { CourierDisplay, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { Refusal } from '../http/problem'

@@ -1,4 +1,5 @@
-import { complaintOf, FormatError, mostOwnPatches, ownCheckPatches, readPatches, type Patch } from '@bichroma/core'
+import { complaintOf, FormatError, readPatches } from '@bichroma/core/formats'
+import { mostOwnPatches, ownCheckPatches, type Patch } from '@bichroma/core/runs'
 
 /** The patches of a file, and those that a check adds to them; what is wrong with the file in a sentence that names it. */
 export function readOwnPatches(fileName: string, text: string): Patch[] | { readonly complaint: string } {

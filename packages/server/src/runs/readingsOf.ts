@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3'
 import type { DataSource } from 'typeorm'
-import type { Stage } from '@bichroma/core'
+import type { Stage } from '@bichroma/core/runs'
 import type { RunReading } from '@bichroma/contract'
 
 /** Readings that are taken from the store at a time, so that others are answered in between. */

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { runProgress } from '@bichroma/core'
+import { runProgress } from '@bichroma/core/runs'
 import {
   rebuildProfileSchema,
   resumeRunSchema,

@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm'
-import { quantizeSignal, runProgress, type RunState, type Stage, type Triple, type XYZ } from '@bichroma/core'
+import type { Triple, XYZ } from '@bichroma/core/color'
+import { runProgress, type RunState, type Stage } from '@bichroma/core/runs'
+import { quantizeSignal } from '@bichroma/core/tables'
 import type { CourierDisplay, RunLive, RunReading } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'

@@ -1,5 +1,5 @@
 import { Piscina } from 'piscina'
-import { solverTasks, type SolverTask } from '@bichroma/core'
+import { solverTasks, type SolverTask } from '@bichroma/core/runs'
 
 /** Runs the heavy fits of core somewhere. */
 export interface Solver {

@@ -1,4 +1,4 @@
-import { solverTasks, type SolverTask } from '@bichroma/core'
+import { solverTasks, type SolverTask } from '@bichroma/core/runs'
 
 /** The far end of the threaded solver: one task by name. */
 export default ({ task, args }: { task: SolverTask; args: unknown[] }): unknown =>

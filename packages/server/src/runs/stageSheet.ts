@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import type { Stage } from '@bichroma/core'
+import type { Stage } from '@bichroma/core/runs'
 import type { StageRecord } from '@bichroma/contract'
 import { patiently } from '../data/patiently'
 import { runEntity, stageEntity, type RunRow } from './entities'

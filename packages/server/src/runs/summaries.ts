@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
-import type { RunState } from '@bichroma/core'
+import type { RunState } from '@bichroma/core/runs'
 import type { JudgedSummary, RunSummary } from '@bichroma/contract'
 import { accountNames } from '../access/names'
 import { displayEntity, instrumentEntity } from '../register/entities'

@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { IsNull, Not } from 'typeorm'
-import { placeName, type Metrics } from '@bichroma/core'
+import type { Metrics } from '@bichroma/core/aims'
+import { placeName } from '@bichroma/core/runs'
 import { runEntity } from './entities'
 
 /** How even a display's screen was when it was last read place by place; null when it never was. */

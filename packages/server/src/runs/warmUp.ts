@@ -1,4 +1,4 @@
-import { driftPerMinute } from '@bichroma/core'
+import { driftPerMinute } from '@bichroma/core/runs'
 import { warmUpMinutes } from './readiness/rules'
 import type { RunContext } from './runContext'
 import { RunFailed } from './runErrors'

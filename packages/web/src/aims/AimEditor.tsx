@@ -1,6 +1,7 @@
 import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { standardPrimaries, standardWhites, type Aim } from '@bichroma/core'
+import type { Aim } from '@bichroma/core/aims'
+import { standardPrimaries, standardWhites } from '@bichroma/core/color'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'

@@ -9,7 +9,7 @@ import {
   metricLabel,
   type Aim,
   type Limits,
-} from '@bichroma/core'
+} from '@bichroma/core/aims'
 import { useAims, useLimits, useSession } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'

@@ -1,5 +1,5 @@
 import { Select } from 'antd'
-import { luminanceForRoom } from '@bichroma/core'
+import { luminanceForRoom } from '@bichroma/core/aims'
 import { useRooms } from '../api/queries'
 
 /** Proposes a luminance from the light of a room: as bright as white paper on the desk there. */

@@ -1,6 +1,7 @@
 import { Button, Form, Input, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { differenceFormulas, differenceLabels, namedLimits, type DifferenceFormula, type Limits } from '@bichroma/core'
+import { namedLimits, type Limits } from '@bichroma/core/aims'
+import { differenceFormulas, differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
 import { saveLimitsSchema, type SaveLimits, type StoredLimits, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'

@@ -1,14 +1,6 @@
 import { Button, Form } from 'antd'
-import {
-  differenceFormulas,
-  differenceLabels,
-  edgesByRatio,
-  formatMetric,
-  metricLabel,
-  type DifferenceFormula,
-  type Limits,
-  type LimitRule,
-} from '@bichroma/core'
+import { edgesByRatio, formatMetric, metricLabel, type Limits, type LimitRule } from '@bichroma/core/aims'
+import { differenceFormulas, differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
 
 /** Edges of colour differences under the formulas that these limits do not judge by: told, never judged by. */
 export function OtherEdges({ formula }: { formula: DifferenceFormula }) {

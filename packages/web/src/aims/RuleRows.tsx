@@ -1,14 +1,8 @@
 import { CloseOutlined, DownOutlined, UpOutlined } from '@ant-design/icons'
 import { Button, Form, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
-import {
-  limitedMetricNames,
-  limitedMetrics,
-  metricLabel,
-  weights,
-  type DifferenceFormula,
-  type Limits,
-} from '@bichroma/core'
+import { limitedMetricNames, limitedMetrics, metricLabel, weights, type Limits } from '@bichroma/core/aims'
+import type { DifferenceFormula } from '@bichroma/core/color'
 
 const weightWords = {
   decides: 'decides the verdict',

@@ -1,6 +1,7 @@
 import dayjs from 'dayjs'
 import { CartesianGrid, Line, LineChart, ReferenceLine, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { niceTicks, runKinds } from '@bichroma/core'
+import { niceTicks } from '@bichroma/core/review'
+import { runKinds } from '@bichroma/core/runs'
 import type { RunSummary } from '@bichroma/contract'
 import { axis, grid, label, measuredLine, tooltip } from './chartStyle'
 

@@ -1,5 +1,6 @@
 import { Segmented, Select } from 'antd'
 import { useState } from 'react'
+import type { Metrics } from '@bichroma/core/aims'
 import {
   convertChromaticityToUv,
   convertUvToChromaticity,
@@ -8,10 +9,9 @@ import {
   standardPrimaries,
   type Chromaticity,
   type Diagram,
-  type Metrics,
   type Primaries,
   type StandardPrimaries,
-} from '@bichroma/core'
+} from '@bichroma/core/color'
 import type { TrailPoint } from '@bichroma/contract'
 
 const [width, height] = [440, 370]

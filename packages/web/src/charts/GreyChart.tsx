@@ -1,14 +1,9 @@
 import { Segmented } from 'antd'
 import { useState } from 'react'
 import { CartesianGrid, ComposedChart, Line, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import {
-  convertXyzToChromaticity,
-  correlatedColorTemperature,
-  niceTicks,
-  type LimitedMetric,
-  type Limits,
-  type Metrics,
-} from '@bichroma/core'
+import type { LimitedMetric, Limits, Metrics } from '@bichroma/core/aims'
+import { convertXyzToChromaticity, correlatedColorTemperature } from '@bichroma/core/color'
+import { niceTicks } from '@bichroma/core/review'
 import {
   aimLine,
   axis,

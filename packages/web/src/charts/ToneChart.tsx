@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { Segmented } from 'antd'
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { niceTicks, ruleAtLevel, type Limits, type Metrics } from '@bichroma/core'
+import { ruleAtLevel, type Limits, type Metrics } from '@bichroma/core/aims'
+import { niceTicks } from '@bichroma/core/review'
 import {
   aimLine,
   axis,

@@ -1,4 +1,5 @@
-import { formatSigned, placeName, uniformitySide, type PlaceFigure } from '@bichroma/core'
+import { formatSigned } from '@bichroma/core/aims'
+import { placeName, uniformitySide, type PlaceFigure } from '@bichroma/core/runs'
 import './screengrid.css'
 
 /** Luminance off the centre (%) and Δu′v′ at which a place is drawn at its strongest. */

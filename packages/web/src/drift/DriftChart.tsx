@@ -12,7 +12,9 @@ import {
   XAxis,
   YAxis,
 } from 'recharts'
-import { figureAt, limitedMetrics, niceTicks, signedKey } from '@bichroma/core'
+import { limitedMetrics } from '@bichroma/core/aims'
+import { figureAt, signedKey } from '@bichroma/core/drift'
+import { niceTicks } from '@bichroma/core/review'
 import type { RuleDrift, SlotHistory } from '@bichroma/contract'
 import { axis, band, grid, label, tooltip } from '../charts/chartStyle'
 

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
-import { formatSigned, type Forecast } from '@bichroma/core'
+import { formatSigned } from '@bichroma/core/aims'
+import type { Forecast } from '@bichroma/core/drift'
 import type { FleetDrift, SlotOutlook } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useFleetDrift } from '../api/queries'

@@ -1,6 +1,6 @@
 import { Segmented } from 'antd'
 import { useState } from 'react'
-import { niceTicks } from '@bichroma/core'
+import { niceTicks } from '@bichroma/core/review'
 import { groupings, type FleetGroup, type Grouping } from '@bichroma/contract'
 
 const bar = { left: 4, width: 168 }

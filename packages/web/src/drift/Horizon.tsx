@@ -1,5 +1,5 @@
 import dayjs from 'dayjs'
-import { soonDays, type Forecast } from '@bichroma/core'
+import { soonDays, type Forecast } from '@bichroma/core/drift'
 
 /** Months ahead that a strip shows. */
 const months = 18

@@ -1,4 +1,4 @@
-import { formatSigned } from '@bichroma/core'
+import { formatSigned } from '@bichroma/core/aims'
 import type { InstrumentReading } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
 

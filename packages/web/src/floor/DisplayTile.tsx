@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { formatTemperature, whiteChromaticity } from '@bichroma/core'
+import { formatTemperature, whiteChromaticity } from '@bichroma/core/aims'
 import type { DisplayListing } from '@bichroma/contract'
 import { AimRing } from '../parts/AimRing'
 import { formatDue } from '../parts/times'

@@ -1,6 +1,7 @@
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
-import { aimRingFactor, verdictWords, type Verdict } from '@bichroma/core'
+import { verdictWords, type Verdict } from '@bichroma/core/aims'
+import { aimRingFactor } from '@bichroma/core/floor'
 import type { DisplayListing, FloorSummary, RoomStanding } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useFloor } from '../api/queries'

@@ -1,5 +1,5 @@
 import { useId } from 'react'
-import { verdictWords, type Verdict } from '@bichroma/core'
+import { verdictWords, type Verdict } from '@bichroma/core/aims'
 import type { VerdictCounts } from '@bichroma/contract'
 
 /** In the order of trust, so that what can be trusted is read from the left. */

@@ -1,4 +1,6 @@
-import { aimRingFactor, cssOfWhite, enlargedWhite, verdictWords, type Chromaticity, type Verdict } from '@bichroma/core'
+import { verdictWords, type Verdict } from '@bichroma/core/aims'
+import type { Chromaticity } from '@bichroma/core/color'
+import { aimRingFactor, cssOfWhite, enlargedWhite } from '@bichroma/core/floor'
 
 interface Props {
   /** The aim's white; null when nothing is aimed at. */

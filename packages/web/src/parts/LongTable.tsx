@@ -4,7 +4,7 @@ import { useCallback, useEffect, useLayoutEffect, useRef, useState, type Keyboar
 import type { Listed } from '../api/lists'
 import './longtable.css'
 
-export interface Column<T> {
+interface Column<T> {
   readonly title: ReactNode
   /** Sorts the list by this name when its head is pressed. */
   readonly sort?: string

@@ -1,4 +1,4 @@
-import { cssOfLab, type Lab } from '@bichroma/core'
+import { cssOfLab, type Lab } from '@bichroma/core/color'
 
 /** Two colours side by side, as an adapted eye sees them. */
 export function PairChip({ left, right }: { left: Lab; right: Lab }) {

@@ -1,7 +1,7 @@
 import { Select, type SelectProps } from 'antd'
 import { useState } from 'react'
 import type { DisplayListing, RunSummary, Workstation } from '@bichroma/contract'
-import { verdictWords } from '@bichroma/core'
+import { verdictWords } from '@bichroma/core/aims'
 import { useList, type Asked } from '../api/lists'
 import { formatMoment } from './times'
 

@@ -1,5 +1,5 @@
 import { Form, Segmented } from 'antd'
-import { ownProfilePatches } from '@bichroma/core'
+import { ownProfilePatches } from '@bichroma/core/profiles'
 import type { ProfilePolicy } from '@bichroma/contract'
 
 /** What the profile is to be. */

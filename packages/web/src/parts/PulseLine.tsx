@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import { stageLabels } from '@bichroma/core'
+import { stageLabels } from '@bichroma/core/runs'
 import { usePulse, useRun } from '../api/queries'
 import { formatLeft } from './times'
 import type { Pulse } from '@bichroma/contract'

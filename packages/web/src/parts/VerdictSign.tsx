@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react'
-import { verdictWords, type Verdict } from '@bichroma/core'
+import { verdictWords, type Verdict } from '@bichroma/core/aims'
 
 const frame = <rect x="1.5" y="1.5" width="9" height="9" fill="none" stroke="currentColor" strokeWidth="1.6" />
 

@@ -1,4 +1,4 @@
-import { runKinds } from '@bichroma/core'
+import { runKinds } from '@bichroma/core/runs'
 import type { RunSummary } from '@bichroma/contract'
 
 /** What a run is called in lists. */

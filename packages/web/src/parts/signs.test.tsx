@@ -1,4 +1,4 @@
-import { verdictWords, type Verdict } from '@bichroma/core'
+import { verdictWords, type Verdict } from '@bichroma/core/aims'
 import { count, markup, textOf } from '../test/markup'
 import { AimRing } from './AimRing'
 import { Figure } from './Figure'

@@ -1,5 +1,5 @@
 import { Form, Input, InputNumber, Modal, Select } from 'antd'
-import { panelKinds } from '@bichroma/core'
+import { panelKinds } from '@bichroma/core/register'
 import { saveDisplaySchema, type SaveDisplay, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'

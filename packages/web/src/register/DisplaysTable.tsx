@@ -1,5 +1,6 @@
 import { useNavigate } from 'react-router'
-import { operatingSystems, panelKinds, verdictNames, verdictWords } from '@bichroma/core'
+import { verdictNames, verdictWords } from '@bichroma/core/aims'
+import { operatingSystems, panelKinds } from '@bichroma/core/register'
 import type { DisplayListing } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { ListTools } from '../parts/ListTools'

@@ -1,4 +1,4 @@
-import { describeAim, whiteChromaticity, formatTemperature } from '@bichroma/core'
+import { describeAim, whiteChromaticity, formatTemperature } from '@bichroma/core/aims'
 import type { Slot } from '@bichroma/contract'
 import { AimRing } from '../parts/AimRing'
 import { formatDay } from '../parts/times'

@@ -1,7 +1,7 @@
 import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
-import { certificateDays, operatingSystems } from '@bichroma/core'
+import { certificateDays, operatingSystems } from '@bichroma/core/register'
 import type { Workstation } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useInstruments, usePulse, useRooms, useSession } from '../api/queries'

@@ -1,6 +1,6 @@
 import { App, Button } from 'antd'
 import { useState } from 'react'
-import { formatTemperature, roomLightProblem } from '@bichroma/core'
+import { formatTemperature, roomLightProblem } from '@bichroma/core/aims'
 import { roleCovers, type Instrument, type Room, type RoomLightEntry, type Workstation } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { ask } from '../api/client'

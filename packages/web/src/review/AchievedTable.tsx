@@ -1,4 +1,5 @@
-import { achievedRows, ruleRows, type Judgement, type Metrics } from '@bichroma/core'
+import type { Judgement, Metrics } from '@bichroma/core/aims'
+import { achievedRows, ruleRows } from '@bichroma/core/review'
 import { VerdictSign } from '../parts/VerdictSign'
 
 /** Aim, achieved and difference side by side; below, the figures that limits rule. `brief`: without the finer rows. */

@@ -1,16 +1,8 @@
 import { Select } from 'antd'
 import { useMemo, useState } from 'react'
-import {
-  differenceLabels,
-  judgingWhite,
-  kindOfPatch,
-  patchDifference,
-  patchKinds,
-  type DifferenceFormula,
-  type JudgedPatch,
-  type Metrics,
-  type PatchKind,
-} from '@bichroma/core'
+import { judgingWhite, patchDifference, type JudgedPatch, type Metrics } from '@bichroma/core/aims'
+import { differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
+import { kindOfPatch, patchKinds, type PatchKind } from '@bichroma/core/review'
 import { PairChip } from '../parts/PairChip'
 import { SortHead, type Sorting } from '../parts/SortHead'
 

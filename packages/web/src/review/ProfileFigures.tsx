@@ -1,7 +1,7 @@
 import { Segmented } from 'antd'
 import { useMemo, useState } from 'react'
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
-import { profileCurves, readIccProfile, type ProfileCurves } from '@bichroma/core'
+import { profileCurves, readIccProfile, type ProfileCurves } from '@bichroma/core/profiles'
 import { axis, grid, label, namedSignalAxis, tooltip } from '../charts/chartStyle'
 
 const channels = [

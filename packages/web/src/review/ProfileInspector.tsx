@@ -1,17 +1,15 @@
 import { Button } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
+import { solidOfSurface, tessellate, volumeOf } from '@bichroma/core/gamut'
 import {
   describeTag,
   profileTransforms,
   readIccProfile,
-  solidOfSurface,
-  tessellate,
   textOf,
-  volumeOf,
   whiteOfProfile,
   type IccProfile,
-} from '@bichroma/core'
+} from '@bichroma/core/profiles'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { ProfileFigures } from './ProfileFigures'

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useNavigate } from 'react-router'
-import { judgedVerdicts, verdictWords } from '@bichroma/core'
+import { judgedVerdicts, verdictWords } from '@bichroma/core/aims'
 import type { RunSummary } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { ListTools } from '../parts/ListTools'

@@ -1,17 +1,9 @@
 import { Button, Dropdown, Segmented, Select } from 'antd'
 import { lazy, Suspense, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import {
-  describeAim,
-  differenceFormulas,
-  differenceLabels,
-  edgesUnder,
-  formulaOf,
-  judgeRule,
-  runKinds,
-  type DifferenceFormula,
-  type Judgement,
-} from '@bichroma/core'
+import { describeAim, edgesUnder, formulaOf, judgeRule, type Judgement } from '@bichroma/core/aims'
+import { differenceFormulas, differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
+import { runKinds } from '@bichroma/core/runs'
 import { roleCovers, type RunReview } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useReview, useSend, useSession } from '../api/queries'

@@ -1,7 +1,7 @@
 import { Segmented } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { placeName } from '@bichroma/core'
+import { placeName } from '@bichroma/core/runs'
 import type { RunReview } from '@bichroma/contract'
 import { formatDay } from '../parts/times'
 import { UniformityGrid } from '../charts/UniformityGrid'

@@ -1,6 +1,6 @@
 import { App, Input, Modal } from 'antd'
 import { useState } from 'react'
-import { runKinds } from '@bichroma/core'
+import { runKinds } from '@bichroma/core/runs'
 import { roleCovers, type RunSummary } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSession } from '../api/queries'

@@ -1,4 +1,5 @@
-import { characterize, type PatchReading } from '@bichroma/core'
+import { characterize } from '@bichroma/core/characterization'
+import type { PatchReading } from '@bichroma/core/color'
 import type { CharacterizationAnswer } from './useCharacterization'
 
 onmessage = ({ data }: MessageEvent<PatchReading[]>) => {

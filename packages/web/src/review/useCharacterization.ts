@@ -1,5 +1,7 @@
 import { useEffect, useState } from 'react'
-import type { Characterization, Metrics, PatchReading } from '@bichroma/core'
+import type { Metrics } from '@bichroma/core/aims'
+import type { Characterization } from '@bichroma/core/characterization'
+import type { PatchReading } from '@bichroma/core/color'
 
 /** What the worker answers: the display as its readings describe it, or what they lack. */
 export type CharacterizationAnswer = { characterization: Characterization } | { problem: string }

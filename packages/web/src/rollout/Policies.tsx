@@ -1,5 +1,5 @@
 import { Button, Form, Input, InputNumber, Modal, Segmented } from 'antd'
-import { profileDescription } from '@bichroma/core'
+import { profileDescription } from '@bichroma/core/profiles'
 import { studioSettingsSchema, type StudioSettings, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'

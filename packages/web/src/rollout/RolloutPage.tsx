@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useState } from 'react'
-import { operatingSystems } from '@bichroma/core'
+import { operatingSystems } from '@bichroma/core/register'
 import {
   roleCovers,
   rolloutStandings,

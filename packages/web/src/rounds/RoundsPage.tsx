@@ -1,7 +1,7 @@
 import dayjs from 'dayjs'
 import { Segmented } from 'antd'
 import { Link } from 'react-router'
-import type { DueState } from '@bichroma/core'
+import type { DueState } from '@bichroma/core/rounds'
 import { roleCovers, type DisplayListing } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useFloor, useSession } from '../api/queries'

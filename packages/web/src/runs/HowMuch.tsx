@@ -1,5 +1,5 @@
 import { Form, InputNumber, Segmented } from 'antd'
-import { samplingNames, type Budget, type Sampling } from '@bichroma/core'
+import { samplingNames, type Budget, type Sampling } from '@bichroma/core/runs'
 
 /** How much a full run takes on: a sampling, or what it may take at most. */
 export interface Effort {

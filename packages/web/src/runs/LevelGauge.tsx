@@ -1,4 +1,4 @@
-import { niceTicks } from '@bichroma/core'
+import { niceTicks } from '@bichroma/core/review'
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import type { LevelGauge as Gauge } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'

@@ -1,4 +1,4 @@
-import { heldStates } from '@bichroma/core'
+import { heldStates } from '@bichroma/core/runs'
 import type { RunDetail } from '@bichroma/contract'
 
 /** The patch that is on the display now. */

@@ -1,4 +1,4 @@
-import { runKinds, type RunKind, type Sampling } from '@bichroma/core'
+import { runKinds, type RunKind, type Sampling } from '@bichroma/core/runs'
 import type { RunOutlook } from '@bichroma/contract'
 import { useOutlook } from '../api/queries'
 import { Loaded } from '../parts/Loaded'

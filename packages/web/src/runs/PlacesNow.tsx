@@ -1,4 +1,4 @@
-import { placeName, screenCentre, uniformityOf, uniformityPlaces, type PlaceFigure } from '@bichroma/core'
+import { placeName, screenCentre, uniformityOf, uniformityPlaces, type PlaceFigure } from '@bichroma/core/runs'
 import type { RunDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
 import { UniformityGrid } from '../charts/UniformityGrid'

@@ -1,5 +1,6 @@
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, XAxis, YAxis } from 'recharts'
-import { niceTicks, runKinds } from '@bichroma/core'
+import { niceTicks } from '@bichroma/core/review'
+import { runKinds } from '@bichroma/core/runs'
 import type { RunDetail } from '@bichroma/contract'
 import { axis, grid, measuredLine, namedSignalAxis } from '../charts/chartStyle'
 import { Plane } from '../parts/Plane'
@@ -17,7 +18,7 @@ interface Point {
 }
 
 /** What is drawn: the greys of each round of Shape, or of Prove in a check run. A level read again counts as read last. */
-export function greyLines(run: Pick<RunDetail, 'kind' | 'log'>): Point[][] {
+function greyLines(run: Pick<RunDetail, 'kind' | 'log'>): Point[][] {
   const rounds = new Map<number, Map<number, number>>()
   for (const { stage, name, deltaE } of run.log) {
     const grey = provesOnly(run) ? /^Grey ([\d.]+) %()$/.exec(name) : /^Grey ([\d.]+) %, round (\d+)$/.exec(name)

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useNavigate } from 'react-router'
-import { runKindNames, runKinds, runStates, type RunState } from '@bichroma/core'
+import { runKindNames, runKinds, runStates, type RunState } from '@bichroma/core/runs'
 import { roleCovers, type RunSummary } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useSession } from '../api/queries'

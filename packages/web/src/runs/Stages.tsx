@@ -6,7 +6,7 @@ import {
   runKinds,
   stageLabels,
   type Stage,
-} from '@bichroma/core'
+} from '@bichroma/core/runs'
 import type { RunDetail, StageRecord } from '@bichroma/contract'
 import { formatDuration, formatLeft, formatMoment } from '../parts/times'
 import { Confirmations, toLookAt } from './Confirmations'

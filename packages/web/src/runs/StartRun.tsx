@@ -1,15 +1,8 @@
 import { Alert, Button, Form, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
-import {
-  describeAim,
-  runKindNames,
-  runKinds,
-  stageLabels,
-  verdictWords,
-  whyNotShapable,
-  type RunKind,
-} from '@bichroma/core'
+import { describeAim, verdictWords } from '@bichroma/core/aims'
+import { runKindNames, runKinds, stageLabels, whyNotShapable, type RunKind } from '@bichroma/core/runs'
 import {
   startRunSchema,
   validate,

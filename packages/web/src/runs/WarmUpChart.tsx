@@ -1,4 +1,4 @@
-import { niceTicks } from '@bichroma/core'
+import { niceTicks } from '@bichroma/core/review'
 import { CartesianGrid, Line, LineChart, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import type { StageRecord } from '@bichroma/contract'
 import { axis, grid, label, measuredLine } from '../charts/chartStyle'

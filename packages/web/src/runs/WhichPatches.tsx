@@ -1,5 +1,5 @@
 import { Checkbox, Form, Segmented } from 'antd'
-import { checkPlanNames, checkPlans, type CheckPlan } from '@bichroma/core'
+import { checkPlanNames, checkPlans, type CheckPlan } from '@bichroma/core/runs'
 import type { ChosenPatches, Slot } from '@bichroma/contract'
 import { ChooseFile } from '../parts/ChooseFile'
 

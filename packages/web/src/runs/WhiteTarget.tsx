@@ -1,4 +1,4 @@
-import { convertChromaticityToUv, convertXyzToUv, type Chromaticity } from '@bichroma/core'
+import { convertChromaticityToUv, convertXyzToUv, type Chromaticity } from '@bichroma/core/color'
 import type { RunDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
 import { isWhite } from './isWhite'

@@ -1,4 +1,4 @@
-import { stageLabels, stages } from '@bichroma/core'
+import { stageLabels, stages } from '@bichroma/core/runs'
 import { metrics, run } from '../test/fixtures'
 import { count, markup, textOf } from '../test/markup'
 import { LivePatch } from './LivePatch'

@@ -1,27 +1,19 @@
-import {
-  computeMetrics,
-  judge,
-  provePatches,
-  resolveAim,
-  standardPrimaries,
-  stages,
-  targetXyz,
-  type Aim,
-  type Limits,
-} from '@bichroma/core'
+import { computeMetrics, judge, resolveAim, targetXyz, type Aim, type Limits } from '@bichroma/core/aims'
+import { standardPrimaries } from '@bichroma/core/color'
+import { provePatches, stages } from '@bichroma/core/runs'
 import type { DisplayListing, JudgedSummary, Need, Placement, RolloutRow, RunDetail, Slot } from '@bichroma/contract'
 
 /** A fixed now for tests of the interface. */
 export const now = Date.UTC(2026, 10, 24, 10)
 export const day = 86_400_000
 
-export const aim: Aim = {
+const aim: Aim = {
   white: { kind: 'standard', name: 'D65' },
   luminance: 120,
   toneResponse: { kind: 'sRGB' },
   primaries: { kind: 'standard', name: 'sRGB' },
 }
-export const limits: Limits = {
+const limits: Limits = {
   rules: [
     { metric: 'averageDeltaE', near: 1, hard: 2 },
     { metric: 'luminanceOff', near: 2, hard: 4 },

@@ -37,7 +37,7 @@ export const palettes = {
   },
 } as const
 
-export const sansFamily = '"Spline Sans Variable", sans-serif'
+const sansFamily = '"Spline Sans Variable", sans-serif'
 
 /** Ant Design's tokens from a palette. */
 export function antdTheme(name: ThemeName): ThemeConfig {

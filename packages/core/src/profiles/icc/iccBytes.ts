@@ -1,4 +1,4 @@
-import { onOneLine } from '../../plainText'
+import { onOneLine } from '../../basics/plainText'
 
 /** A growing run of big-endian numbers, as every ICC structure is laid out. ICC.1:2022 §4. */
 export class IccWriter {

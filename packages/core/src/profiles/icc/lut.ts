@@ -4,7 +4,7 @@ import { applyCurve, readCurve, type IccCurve } from './curves'
 import { ProfileError, type IccReader } from './iccBytes'
 
 /** One step of a table that turns three numbers 0–1 into three numbers 0–1. */
-export type LutStep =
+type LutStep =
   | { readonly kind: 'curves'; readonly curves: readonly IccCurve[] }
   | { readonly kind: 'matrix'; readonly matrix: Matrix3; readonly offset: Triple }
   | { readonly kind: 'clut'; readonly clut: Grid3D }

@@ -8,7 +8,7 @@ import { xyzTag } from './tags'
 import { assembleProfile, commonTags, type ProfileFacts, type TagData } from './writeIcc'
 
 /** Entries of each tone curve in the profiles we write. */
-export const profileCurveEntries = 1024
+const profileCurveEntries = 1024
 
 /** The linear Bradford matrix from a display's white (cd/m²) to the connection space's D50. */
 export const adaptationOf = (white: XYZ): Matrix3 =>

@@ -3,7 +3,7 @@ import { IccReader, ProfileError } from './iccBytes'
 import { readDate, readTag, type TagValue } from './tags'
 
 /** A place in the tag table. */
-export interface TagPlace {
+interface TagPlace {
   readonly signature: string
   /** The type signature of its data. */
   readonly type: string

@@ -14,7 +14,7 @@ import { assembleProfile, commonTags, type ProfileFacts } from './writeIcc'
 import { xyzSpace } from './xyzSpace'
 
 /** Nodes along each axis, both ways; odd, so that greys fall on a node of a* and b*. */
-export const profileGrid = 33
+const profileGrid = 33
 
 /** CIELAB beyond which the codes of the connection space end: −128…127. ICC.1:2022 §6.3.4.2. */
 const labReach = 126.5

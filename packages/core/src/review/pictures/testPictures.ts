@@ -1,4 +1,4 @@
-import { uniformFrom } from '../../random'
+import { uniformFrom } from '../../basics/random'
 import type { Triple } from '../../color/matrix3'
 import { monochromeColor, pastelColor, plantColor, rampColor, shadowColor, skinColor, highlightColor } from './scenes'
 
@@ -25,7 +25,7 @@ export type Noise = (x: number, y: number, octaves?: number) => number
 const lattice = 64
 const wrap = lattice - 1
 
-export function smoothNoise(seed: number): Noise {
+function smoothNoise(seed: number): Noise {
   const uniform = uniformFrom(seed)
   const values = Float64Array.from({ length: lattice * lattice }, uniform)
   const single = (x: number, y: number) => {

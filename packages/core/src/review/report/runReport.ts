@@ -13,7 +13,7 @@ import { formatDate } from '../../aims/figures'
 import type { Block, ReportDocument } from './document'
 
 /** What a run leaves behind as evidence of how its figures came about. */
-export interface RunEvidence {
+interface RunEvidence {
   readonly stages: readonly {
     readonly stage: Stage
     readonly tookMs: number

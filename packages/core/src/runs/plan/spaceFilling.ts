@@ -2,7 +2,7 @@ import { convertChromaticityToXyz } from '../../color/chromaticity'
 import { matrixOfPrimaries, standardPrimaries, standardWhites } from '../../color/encodings'
 import { convertXyzToLab } from '../../color/lab'
 import { add, multiplyVector, scale, type Triple } from '../../color/matrix3'
-import { uniformFrom } from '../../random'
+import { uniformFrom } from '../../basics/random'
 
 const white = convertChromaticityToXyz(standardWhites.D65)
 const matrix = matrixOfPrimaries(standardPrimaries.sRGB, white)

@@ -1,14 +1,13 @@
+import type { PatchReading } from '@bichroma/core/color'
 import {
-  decodeSlotTables,
   profileDescription,
   profileFileName,
   signalsOfDrives,
   withoutBlack,
-  type PatchReading,
   type ProfileSubject,
-  type ShapeMemory,
-  type SlotTables,
-} from '@bichroma/core'
+} from '@bichroma/core/profiles'
+import type { ShapeMemory } from '@bichroma/core/runs'
+import { decodeSlotTables, type SlotTables } from '@bichroma/core/tables'
 import type { CourierDisplay, ProfilePolicy } from '@bichroma/contract'
 import type { DisplayRow } from '../../register/entities'
 import { slotEntity } from '../../register/entities'

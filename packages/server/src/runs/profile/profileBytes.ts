@@ -1,4 +1,6 @@
-import { characterize, fitMatrixModel, writeMatrixProfile, writeTableProfile, type PatchReading } from '@bichroma/core'
+import { characterize, fitMatrixModel } from '@bichroma/core/characterization'
+import type { PatchReading } from '@bichroma/core/color'
+import { writeMatrixProfile, writeTableProfile } from '@bichroma/core/profiles'
 import type { ProfilePolicy } from '@bichroma/contract'
 
 type Facts = Parameters<typeof writeMatrixProfile>[1]

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { In, IsNull, MoreThan } from 'typeorm'
-import { runKindNames, runKinds } from '@bichroma/core'
+import { runKindNames, runKinds } from '@bichroma/core/runs'
 import type { ProfilePolicy } from '@bichroma/contract'
 import type { CourierHub } from '../../couriers/hub'
 import type { ContentStore } from '../../data/contents'

@@ -1,4 +1,4 @@
-import type { OperatingSystem } from '@bichroma/core'
+import type { OperatingSystem } from '@bichroma/core/register'
 import type { HostCondition } from '@bichroma/contract'
 
 /** Where a switch is from a version of a system on: the newest entry whose version is not above the host's counts. */

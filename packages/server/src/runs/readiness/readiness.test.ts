@@ -1,6 +1,6 @@
 import { hostConditionNames } from '@bichroma/contract'
 import { exampleControls, exampleDisplay, exampleHost, noConditions } from '@bichroma/contract/test'
-import { operatingSystemNames } from '@bichroma/core'
+import { operatingSystemNames } from '@bichroma/core/register'
 import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './rules'
 
 const conditions = noConditions

@@ -1,11 +1,6 @@
-import {
-  certificateDays,
-  panelKinds,
-  roomLightProblem,
-  type PipelineShape,
-  type RoomLightRange,
-  type RoomLightReading,
-} from '@bichroma/core'
+import { roomLightProblem, type RoomLightRange, type RoomLightReading } from '@bichroma/core/aims'
+import { certificateDays, panelKinds } from '@bichroma/core/register'
+import type { PipelineShape } from '@bichroma/core/tables'
 import type {
   Condition,
   Correction,

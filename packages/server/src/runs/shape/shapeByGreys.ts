@@ -1,15 +1,15 @@
+import { aimCurve } from '@bichroma/core/aims'
+import type { Triple } from '@bichroma/core/color'
 import {
   anotherRound,
-  aimCurve,
   carryOver,
   matrixPartsFor,
   residual,
   type DriveReading,
   type GreyReading,
-  type MatrixShape,
   type ShapeEvidence,
-  type Triple,
-} from '@bichroma/core'
+} from '@bichroma/core/runs'
+import type { MatrixShape } from '@bichroma/core/tables'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'
 import type { Shaped, ShapeSubject } from './subject'

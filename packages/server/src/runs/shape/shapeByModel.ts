@@ -1,13 +1,6 @@
-import {
-  modelPartsFor,
-  rawPatches,
-  residual,
-  type ModelEvidence,
-  type Patch,
-  type PatchReading,
-  type PipelineShape,
-  type Triple,
-} from '@bichroma/core'
+import type { PatchReading, Triple } from '@bichroma/core/color'
+import { modelPartsFor, rawPatches, residual, type ModelEvidence, type Patch } from '@bichroma/core/runs'
+import type { PipelineShape } from '@bichroma/core/tables'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'
 import type { Shaped, ShapeSubject } from './subject'

@@ -1,4 +1,7 @@
-import type { Effort, PatchReading, RawCorners, ResolvedAim, ShapeMemory, SlotTables } from '@bichroma/core'
+import type { ResolvedAim } from '@bichroma/core/aims'
+import type { PatchReading } from '@bichroma/core/color'
+import type { Effort, RawCorners, ShapeMemory } from '@bichroma/core/runs'
+import type { SlotTables } from '@bichroma/core/tables'
 import type { WhiteWatch } from '../guardedReadings'
 
 /** What Shape works on: the aim made for this panel, its raw corners, and the watch over white while it reads. */

@@ -1,18 +1,6 @@
-import {
-  baselinePatchesOf,
-  computeMetrics,
-  convertXyzToChromaticity,
-  headroomFor,
-  judge,
-  resolveAim,
-  subtract,
-  whiteChromaticity,
-  type Aim,
-  type Headroom,
-  type PatchReading,
-  type RawCorners,
-  type ResolvedAim,
-} from '@bichroma/core'
+import { computeMetrics, judge, resolveAim, whiteChromaticity, type Aim, type ResolvedAim } from '@bichroma/core/aims'
+import { convertXyzToChromaticity, subtract, type PatchReading } from '@bichroma/core/color'
+import { baselinePatchesOf, headroomFor, type Headroom, type RawCorners } from '@bichroma/core/runs'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'
 

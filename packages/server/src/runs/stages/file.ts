@@ -1,4 +1,7 @@
-import { dueLine, ownProfilePatches, runKinds, type PatchReading } from '@bichroma/core'
+import type { PatchReading } from '@bichroma/core/color'
+import { ownProfilePatches } from '@bichroma/core/profiles'
+import { dueLine } from '@bichroma/core/rounds'
+import { runKinds } from '@bichroma/core/runs'
 import { slotEntity } from '../../register/entities'
 import { WhiteWatch } from '../guardedReadings'
 import { fileProfile } from '../profile/fileProfile'

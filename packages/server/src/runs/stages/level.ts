@@ -1,4 +1,4 @@
-import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core'
+import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core/runs'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'
 

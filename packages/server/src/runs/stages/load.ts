@@ -1,4 +1,4 @@
-import { encodeSlotTables, pipelineKinds, type SlotTables } from '@bichroma/core'
+import { encodeSlotTables, pipelineKinds, type SlotTables } from '@bichroma/core/tables'
 import { slotEntity } from '../../register/entities'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'

@@ -1,4 +1,6 @@
-import { quantizeSignal, residual, type PatchReading } from '@bichroma/core'
+import type { PatchReading } from '@bichroma/core/color'
+import { residual } from '@bichroma/core/runs'
+import { quantizeSignal } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../runContext'
 import { newestUniformity } from '../uniformity'

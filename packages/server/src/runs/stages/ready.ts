@@ -1,4 +1,4 @@
-import { plannedReadings, runKinds } from '@bichroma/core'
+import { plannedReadings, runKinds } from '@bichroma/core/runs'
 import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
 import { roomEntity, slotEntity, workstationEntity } from '../../register/entities'

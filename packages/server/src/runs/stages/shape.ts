@@ -1,18 +1,14 @@
+import { convertXyzToUv, deltaUv, type PatchReading, type XYZ } from '@bichroma/core/color'
 import {
-  convertXyzToUv,
   cornerPatches,
-  deltaUv,
   effortOf,
   leastShapeReadings,
   plannedReadings,
   shapeReadingsWithin,
   type Effort,
-  type PatchReading,
-  type PipelineShape,
   type ShapeMemory,
-  type SlotTables,
-  type XYZ,
-} from '@bichroma/core'
+} from '@bichroma/core/runs'
+import type { PipelineShape, SlotTables } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../runContext'
 import { RunFailed } from '../runErrors'

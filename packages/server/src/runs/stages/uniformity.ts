@@ -1,4 +1,4 @@
-import { placeName, screenCentre, uniformityOf, uniformityPlaces, white, type PlaceReading } from '@bichroma/core'
+import { placeName, screenCentre, uniformityOf, uniformityPlaces, white, type PlaceReading } from '@bichroma/core/runs'
 import type { RunContext } from '../runContext'
 
 /** White has to be where the instrument lies, and the same light everywhere. */

@@ -1,15 +1,14 @@
 import { Checkbox, Select } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
+import type { Characterization } from '@bichroma/core/characterization'
+import { standardPrimaries, type StandardPrimaries } from '@bichroma/core/color'
 import {
   compareSolids,
-  standardPrimaries,
   surfaceOfAim,
   surfaceOfDisplay,
   surfaceOfEncoding,
   trianglesOutside,
-  type Characterization,
-  type StandardPrimaries,
-} from '@bichroma/core'
+} from '@bichroma/core/gamut'
 import type { RunReview } from '@bichroma/contract'
 import { useCharacterization } from '../useCharacterization'
 import { GamutScene, type Volume } from './gamutScene'

@@ -19,7 +19,8 @@ import {
   WireframeGeometry,
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
-import { toneCurve, type GamutSurface } from '@bichroma/core'
+import type { GamutSurface } from '@bichroma/core/gamut'
+import { toneCurve } from '@bichroma/core/tone'
 
 /** One thing to draw: a surface as a body or a net, or loose triangles that lie outside. */
 export type Volume =

@@ -1,6 +1,7 @@
 import { Progress, Segmented, Select } from 'antd'
 import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
-import { testPictureNames, testPictures, type PatchReading, type TestPicture } from '@bichroma/core'
+import type { PatchReading } from '@bichroma/core/color'
+import { testPictureNames, testPictures, type TestPicture } from '@bichroma/core/review'
 import type { RunReview } from '@bichroma/contract'
 import { ChooseFile } from '../../parts/ChooseFile'
 import { formatDay } from '../../parts/times'

@@ -1,8 +1,9 @@
-import type { PatchReading, ResolvedAim, TestPicture } from '@bichroma/core'
+import type { ResolvedAim } from '@bichroma/core/aims'
+import type { PatchReading } from '@bichroma/core/color'
+import type { TestPicture } from '@bichroma/core/review'
 
 /** How a picture can be shown. */
-export const shownStates = ['before', 'after', 'aim'] as const
-export type ShownState = (typeof shownStates)[number]
+export type ShownState = 'before' | 'after' | 'aim'
 
 /** The whole picture as large as fits, or its pixels one to one around a place (shares of width and height). */
 export type Look = { readonly kind: 'whole' } | { readonly kind: 'pixels'; readonly x: number; readonly y: number }

@@ -1,17 +1,15 @@
+import { percentile, type ResolvedAim } from '@bichroma/core/aims'
+import { characterize } from '@bichroma/core/characterization'
 import {
   aimShows,
-  characterize,
   differenceTable,
   displayShows,
   paintPicture,
-  percentile,
-  pictureFilterOfTable,
   scalarLookup,
   seenTable,
-  type PictureFilter,
-  type ResolvedAim,
   type Shows,
-} from '@bichroma/core'
+} from '@bichroma/core/review'
+import { pictureFilterOfTable, type PictureFilter } from '@bichroma/core/tables'
 import { decodePicture, type Decoded } from './decodePicture'
 import type { PictureAnswer, PictureRequest, ShownState } from './messages'
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { distinctNames, fileNameOf, notReserved } from './fileName'
-import { profileFileName } from './profiles/profileName'
+import { profileFileName } from '../profiles/profileName'
 
 test.each([
   ['Sedge 2, slot 1', 'Sedge-2-slot-1'],

@@ -1,0 +1,3 @@
+export { distinctNames, fileNameOf } from './fileName'
+export { isPlainText } from './plainText'
+export { normalFrom, uniformFrom } from './random'

@@ -1,0 +1,8 @@
+export { readingOf } from './additiveModel'
+export { buildTable3d, fitAim } from './buildTable3d'
+export { type Characterization, predictLab } from './characterization'
+export { characterize, leastCertainColors } from './characterize'
+export { crossValidate, type CrossValidation } from './crossValidate'
+export { invertXyz } from './inversion'
+export { fitMatrixModel } from './matrixModel'
+export { panelFactsOf } from './panelFacts'

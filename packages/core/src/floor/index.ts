@@ -1,0 +1,1 @@
+export { aimRingFactor, cssOfWhite, enlargedWhite } from './aimRing'

@@ -1,0 +1,7 @@
+export { applyClf, readClf, writeClf } from './clf'
+export { type CsvTable, readCsv, writeCsv } from './csv'
+export { applyCube, readCube, unitDomain, writeCube } from './cube'
+export { readEdid, writeEdid } from './edid'
+export { complaintOf, FormatError, numberFrom } from './formatError'
+export { type ReadingsFile, readPatches, readReadings, writePatches, writeReadings } from './readings'
+export { type SignalScale, signalScales } from './signalScale'

@@ -1,0 +1,1 @@
+export { dueLine, dueState, type DueState, dueStateNames, graceDays, type LastJudged, verdictNow } from './dueLine'

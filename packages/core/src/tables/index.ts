@@ -1,0 +1,7 @@
+export { type PictureFilter, pictureFilterOfMatrix, pictureFilterOfTable } from './picture'
+export { bytesOfShape, type MatrixShape, pipelineKindNames, pipelineKinds, type PipelineShape } from './pipelineShape'
+export { codeOfSignal, signalOfCode, type SignalRange } from './signalRange'
+export { decodeSlotTables, encodeSlotTables } from './slotBytes'
+export { applySlotTables, makeSlotPipeline } from './slotPipeline'
+export { quantizeSignal, type SlotTables, toInteger } from './slotTables'
+export { applyTetrahedral, type Interpolation, quantizeTable3d, type Table3D, tabulate3d } from './table3d'

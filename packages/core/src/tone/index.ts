@@ -1,0 +1,1 @@
+export { toneCurve, type ToneResponse } from './toneResponse'

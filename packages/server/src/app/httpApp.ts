@@ -1,0 +1,115 @@
+import { existsSync } from 'node:fs'
+import { join, resolve, sep } from 'node:path'
+import compression from 'compression'
+import express from 'express'
+import helmet from 'helmet'
+import { signInLimit } from '../access/access'
+import { problemHandler, Refusal } from '../http/problem'
+
+/** What the web application's pages may do: its own scripts only. Its components write their styles into the page. */
+const safeHeaders = helmet({
+  contentSecurityPolicy: {
+    useDefaults: false,
+    directives: {
+      'default-src': ["'self'"],
+      'script-src': ["'self'"],
+      'style-src': ["'self'", "'unsafe-inline'"],
+      'img-src': ["'self'", 'data:', 'blob:'],
+      'font-src': ["'self'", 'data:'],
+      'worker-src': ["'self'", 'blob:'],
+      'object-src': ["'none'"],
+      'base-uri': ["'none'"],
+      'form-action': ["'self'"],
+      'frame-ancestors': ["'none'"],
+    },
+  },
+  // Told by what ends TLS; a plain address on this machine must not promise it.
+  strictTransportSecurity: false,
+  referrerPolicy: { policy: 'same-origin' },
+  xFrameOptions: { action: 'deny' },
+})
+
+/** The parts that the answers to requests come from. */
+export interface HttpParts {
+  /** Every route of the role table. */
+  readonly api: express.RequestHandler
+  /** Contents that couriers fetch and leave. */
+  readonly contents: express.RequestHandler
+  readonly sessions: express.RequestHandler
+  /** Folder of the built web application, if it is to be served. */
+  readonly webDir?: string
+}
+
+/** Everything that answers requests: the API, what couriers fetch, and the web application's files. */
+export function httpApp({ api, contents, sessions, webDir }: HttpParts): express.Express {
+  const app = express()
+  app.disable('x-powered-by')
+  // Answers of the API are asked for when they are stale; hashing megabytes of them would hold everybody up.
+  app.set('etag', false)
+  app.use(safeHeaders)
+  app.use('/courier/contents', contents)
+  // What is answered may be somebody's only: no cache on the way keeps it.
+  app.use('/api', (_request, response, next) => void (response.set('cache-control', 'no-store'), next()))
+  app.use('/api', sameOriginOnly)
+  app.use('/api', sessions)
+  // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.
+  app.use('/api/displays/:id/validations', signedInFirst, express.json({ limit: '5mb', strict: true }))
+  app.use(
+    '/api/settings/logo',
+    signedInFirst,
+    express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }),
+  )
+  app.use('/api', express.json({ limit: '256kb', strict: true }))
+  app.post('/api/session', signInLimit())
+  app.use(
+    '/api',
+    compression({ filter: (request, response) => request.path !== '/events' && compression.filter(request, response) }),
+    api,
+  )
+  app.use('/api', () => {
+    throw new Refusal('not-found', 'There is no such address in the API.')
+  })
+  if (webDir && existsSync(webDir)) {
+    const folder = resolve(webDir)
+    app.use(
+      compression(),
+      express.static(folder, {
+        index: false,
+        // Only what Vite names after its contents may be kept for good.
+        setHeaders: (response, path) =>
+          response.set(
+            'cache-control',
+            path.includes(`${sep}assets${sep}`) ? 'public, max-age=31536000, immutable' : 'no-cache',
+          ),
+      }),
+    )
+    // Every other address belongs to the web application's own router.
+    app.get('/{*path}', (_request, response) =>
+      response.set('cache-control', 'no-cache').sendFile(join(folder, 'index.html')),
+    )
+  }
+  app.use(problemHandler)
+  return app
+}
+
+/** Refuses what is large from whoever has not signed in, before it is taken in. */
+const signedInFirst: express.RequestHandler = (request, _response, next) => {
+  if (request.session.accountId === undefined)
+    throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
+  next()
+}
+
+/** Refuses what another site's page sends in a signed-in person's name. */
+const sameOriginOnly: express.RequestHandler = (request, _response, next) => {
+  const origin = request.headers.origin
+  if (origin && request.method !== 'GET') {
+    let host: string | null = null
+    try {
+      host = new URL(origin).host
+    } catch {
+      host = null
+    }
+    if (host !== request.headers.host) throw new Refusal('not-allowed', 'This came from another site’s page.')
+  }
+  next()
+}
