@@ -1,7 +1,7 @@
 export * from './app/server'
 export * from './runs/solver'
 export { openStore } from './app/store'
-export { RunLog } from './runs/runLog'
+export { RunLog } from './runs/context/runLog'
 export { refreshSlotDrift } from './drift/history'
 export { StoreRefusal } from './data/storeFault'
 export { workerThreads, inlineThreads } from './http/threads'

@@ -4,7 +4,7 @@ import { runKinds, stageLabels } from '@bichroma/core/runs'
 import type { Pulse } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { displayEntity } from '../register/entities'
-import type { RunEngine } from '../runs/engine'
+import type { RunEngine } from '../runs/engine/engine'
 import { runEntity } from '../runs/entities'
 import { isHeld } from '../runs/heldByRuns'
 

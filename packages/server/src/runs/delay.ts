@@ -1,7 +1,7 @@
 import type { XYZ } from '@bichroma/core/color'
 import { runKinds } from '@bichroma/core/runs'
 import { displayEntity } from '../register/entities'
-import type { RunContext } from './runContext'
+import type { RunContext } from './context/runContext'
 
 /** A wait that is long for any display, ms. */
 const longMs = 1500
@@ -18,7 +18,7 @@ export async function measureDelay(context: RunContext): Promise<number> {
   const { services, workstation, instrument, display, run } = context
   // What writes nothing trusts what the last run measured that did.
   if (!runKinds[run.kind].writes && display.delayMs !== null) return display.delayMs
-  const delayMs = await context.step('delay', async (send) => {
+  const delayMs = await context.steps.take('delay', async (send) => {
     const read = async () => {
       const { value } = await services.hub.send(workstation.id, 'instrument.read', {
         serial: instrument.serial,

@@ -1,5 +1,5 @@
 import { studioSettings } from '../studio/settings'
-import type { RunContext } from './runContext'
+import type { RunContext } from './context/runContext'
 
 /** Minutes since somebody touched the run's workstation; null when it does not tell or is away. */
 async function idleMinutes({ services, workstation }: RunContext): Promise<number | null> {
@@ -12,13 +12,13 @@ async function idleMinutes({ services, workstation }: RunContext): Promise<numbe
  * brightness that it had before the run until nobody has touched it for a while; then the run puts it back and goes on.
  */
 export async function giveWay(context: RunContext): Promise<void> {
-  if (context.run.begins !== 'night' || context.replaying) return
+  if (context.run.begins !== 'night' || context.steps.replaying) return
   const first = await idleMinutes(context)
   if (first === null || first >= 1) return
   const { night } = await studioSettings(context.services.data)
-  const { former, wanted } = context
-  await context.attempt(async (send) => {
-    const backlight = wanted.backlight === undefined ? undefined : former?.backlight
+  const { former, link } = context
+  await context.link.attempt(async (send) => {
+    const backlight = link.wanted.backlight === undefined ? undefined : former?.backlight
     await send('display.setControls', { pipeline: 'slot', ...(backlight !== undefined && { backlight }) })
     if (former) await send('display.activateSlot', { slot: former.activeSlot })
   })
@@ -29,6 +29,6 @@ export async function giveWay(context: RunContext): Promise<void> {
       `Somebody is at ${context.workstation.name}: the run gives way, and goes on once it was left alone for ${night.idleMinutes} minutes.`,
     )
   }
-  await context.handsDone()
-  context.putBackFirst()
+  await context.waits.handsDone()
+  context.link.putBackFirst()
 }

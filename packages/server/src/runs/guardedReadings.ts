@@ -1,8 +1,8 @@
 import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core/color'
 import { readingsBetweenLooks, repeatabilityOf, withoutDrift } from '@bichroma/core/runs'
 import { giveWay } from './giveWay'
-import type { RunContext } from './runContext'
-import { RunFailed } from './runErrors'
+import type { RunContext } from './context/runContext'
+import { RunFailed } from './context/runErrors'
 
 /** One patch to read. */
 export interface Wish {
@@ -42,12 +42,12 @@ const within = (move: Move, bounds: Move) => Math.abs(move.luminance) <= bounds.
 
 /** White as a stage finds it, by which all that follows is judged: read again unless it is about what it should be. */
 async function firstWhite(context: RunContext, { name, rgb, deltaEOf }: Wish) {
-  const once = await context.read(name, rgb, deltaEOf)
+  const once = await context.readings.read(name, rgb, { deltaEOf })
   if (deltaEOf && deltaEOf(once.xyz) < odd.off) return once
-  const again = await context.read(name, rgb, deltaEOf)
+  const again = await context.readings.read(name, rgb, { deltaEOf })
   if (within(moveOf(once.xyz, again.xyz), step)) return again
-  context.repeated++
-  return context.read(name, rgb, deltaEOf)
+  context.readings.repeated++
+  return context.readings.read(name, rgb, { deltaEOf })
 }
 
 /**
@@ -112,17 +112,20 @@ export class WhiteWatch {
 
   /** Reads a patch; one that is far from what was solved for it is read again, and the second reading counts. */
   private async readTwiceIfOdd({ name, rgb, deltaEOf }: Wish): Promise<Got> {
-    const first = await this.context.read(name, rgb, deltaEOf)
+    const first = await this.context.readings.read(name, rgb, { deltaEOf })
     if (!deltaEOf || deltaEOf(first.xyz) < odd.off) return { name, ...first }
-    const second = await this.context.read(name, rgb, deltaEOf)
-    if (Math.abs(deltaEOf(second.xyz) - deltaEOf(first.xyz)) > odd.apart) this.context.repeated++
+    const second = await this.context.readings.read(name, rgb, { deltaEOf })
+    if (Math.abs(deltaEOf(second.xyz) - deltaEOf(first.xyz)) > odd.apart) this.context.readings.repeated++
     return { name, ...second }
   }
 
   /** Whether somebody pressed the display's buttons; puts it back to what the run wants, and says so. */
   private async pressed(): Promise<boolean> {
-    const { wanted, display } = this.context
-    const found = await this.context.step(`buttons ${++this.looked}`, (send) => send('display.getControls', {}))
+    const {
+      display,
+      link: { wanted },
+    } = this.context
+    const found = await this.context.steps.take(`buttons ${++this.looked}`, (send) => send('display.getControls', {}))
     const elsewhere = wanted.slot !== undefined && found.activeSlot !== wanted.slot
     const changes = [
       ...(elsewhere ? [`switched to slot ${found.activeSlot}`] : []),
@@ -134,7 +137,7 @@ export class WhiteWatch {
     ]
     if (!changes.length) return false
     await this.context.want(`put back ${this.looked}`, { ...wanted })
-    await this.context.remark(
+    await this.context.sheet.remark(
       `${display.name} was ${changes.join(' and ')} in the middle; it was put back, and what that spoiled was read again.`,
     )
     return true
@@ -146,7 +149,7 @@ export class WhiteWatch {
   }
 
   private async look(): Promise<XYZ> {
-    const { xyz } = await this.context.read('White, watched', this.rgb)
+    const { xyz } = await this.context.readings.read('White, watched', this.rgb)
     this.looks.push(xyz)
     return xyz
   }

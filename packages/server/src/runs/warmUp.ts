@@ -1,7 +1,7 @@
 import { driftPerMinute } from '@bichroma/core/runs'
 import { warmUpMinutes } from './readiness/rules'
-import type { RunContext } from './runContext'
-import { RunFailed } from './runErrors'
+import type { RunContext } from './context/runContext'
+import { RunFailed } from './context/runErrors'
 
 /** Time between two looks at white, ms. */
 const betweenMs = 20_000
@@ -21,14 +21,16 @@ export async function waitForWarmth(context: RunContext, warmMinutes: number | n
   const seen: { minutes: number; luminance: number }[] = []
   let minutes = 0
   for (;;) {
-    const wait = seen.length ? betweenMs : context.delayMs
-    const { xyz, tookMs } = await context.lookAfter(`White while warming up, ${seen.length + 1}`, [1, 1, 1], wait)
+    const waitMs = seen.length ? betweenMs : context.readings.delayMs
+    const { xyz, tookMs } = await context.readings.read(`White while warming up, ${seen.length + 1}`, [1, 1, 1], {
+      waitMs,
+    })
     if (seen.length) minutes += tookMs / 60_000
     seen.push({ minutes, luminance: xyz[1] })
     const drift = seen.length < fewestLooks ? null : driftPerMinute(seen.slice(-fewestLooks))
-    await context.note({ warmUp: [...seen] })
+    await context.sheet.note({ warmUp: [...seen] })
     if (drift !== null && Math.abs(drift) <= still) {
-      return context.remark(
+      return context.sheet.remark(
         `Warm: white drifts by ${(100 * Math.abs(drift)).toFixed(2)} % a minute, measured over ${minutes.toFixed(0)} min`,
       )
     }

@@ -13,7 +13,7 @@ import type { DisplayRow } from '../../register/entities'
 import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import type { RunRow } from '../entities'
-import type { RunServices } from '../runContext'
+import type { RunServices } from '../context/runServices'
 import { profileBytes } from './profileBytes'
 
 /** What a filed run leaves to name its profile by. */

@@ -10,8 +10,8 @@ import {
   type ShapeEvidence,
 } from '@bichroma/core/runs'
 import type { MatrixShape } from '@bichroma/core/tables'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 import type { Shaped, ShapeSubject } from './subject'
 
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */
@@ -51,7 +51,7 @@ export async function shapeByGreys(
   const averages: number[] = []
   const residuals: { level: number; deltaE: number }[][] = []
   const note = (colorAverage?: number) =>
-    context.note({
+    context.sheet.note({
       rounds: residuals,
       evidence: [
         `Greys, ${levels.length} levels, round ${residuals.length}: residual ${averages.map((a) => a.toFixed(2)).join(' → ') || 'not read yet'} ΔE`,

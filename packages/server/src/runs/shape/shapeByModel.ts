@@ -1,8 +1,8 @@
 import type { PatchReading, Triple } from '@bichroma/core/color'
 import { modelPartsFor, rawPatches, residual, type ModelEvidence, type Patch } from '@bichroma/core/runs'
 import type { PipelineShape } from '@bichroma/core/tables'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 import type { Shaped, ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
@@ -61,7 +61,7 @@ export async function shapeByModel(
         others.length ? `, ${others.length} colours at ${mean(others.map((a) => a.deltaE)).toFixed(2)}` : ''
       }`,
     )
-    await context.note({ rounds, evidence: [found[0], found[found.length - 1]] })
+    await context.sheet.note({ rounds, evidence: [found[0], found[found.length - 1]] })
   }
   return {
     tables: await solver.run('solveSlot', evidence(), pipeline),

@@ -1,8 +1,8 @@
 import { computeMetrics, judge, resolveAim, whiteChromaticity, type Aim, type ResolvedAim } from '@bichroma/core/aims'
 import { convertXyzToChromaticity, subtract, type PatchReading } from '@bichroma/core/color'
 import { baselinePatchesOf, headroomFor, type Headroom, type RawCorners } from '@bichroma/core/runs'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 
 /** The five corner readings among a set. */
 export function cornersOf(readings: readonly PatchReading[]): RawCorners {
@@ -43,7 +43,7 @@ export async function baseline(context: RunContext): Promise<RawCorners> {
   await context.want('bypass tables', { pipeline: 'bypass' })
   const readings: PatchReading[] = []
   for (const patch of baselinePatchesOf(context.run.kind))
-    readings.push({ name: patch.name, ...(await context.read(patch.name, patch.rgb)) })
+    readings.push({ name: patch.name, ...(await context.readings.read(patch.name, patch.rgb)) })
   const corners = cornersOf(readings)
   const aim = resolveFor(context.run.aim, corners)
   const metrics = computeMetrics(readings, aim)
@@ -54,7 +54,7 @@ export async function baseline(context: RunContext): Promise<RawCorners> {
     ...(context.run.kind === 'baseline' && { metrics, judgement }),
   })
   const kelvin = metrics.whiteTemperature
-  await context.note({
+  await context.sheet.note({
     endedAt: context.now(),
     evidence: [
       `${readings.length} readings, tables bypassed: the raw panel, not the picture it showed`,

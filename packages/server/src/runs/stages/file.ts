@@ -5,7 +5,7 @@ import { runKinds } from '@bichroma/core/runs'
 import { slotEntity } from '../../register/entities'
 import { WhiteWatch } from '../guardedReadings'
 import { fileProfile } from '../profile/fileProfile'
-import type { RunContext } from '../runContext'
+import type { RunContext } from '../context/runContext'
 
 /** The profile's own set of readings, where the run was asked for one, besides those of Prove. */
 async function ownReadings(context: RunContext): Promise<PatchReading[]> {
@@ -30,13 +30,13 @@ export interface Closing {
 export async function file(context: RunContext, readings: readonly PatchReading[] | null): Promise<Closing> {
   const { run, display, services } = context
   const kind = runKinds[run.kind]
-  const at = run.summary?.at ?? (await context.step('filed at', async () => context.now()))
+  const at = run.summary?.at ?? (await context.steps.take('filed at', async () => context.now()))
   const evidence: string[] = []
   if (kind.writes && readings) {
     const set = [...readings, ...(await ownReadings(context))]
-    const place = await context.step('where the tables live', async () => ({
-      tablesIn: context.facts.tablesIn,
-      pipeline: context.facts.pipeline,
+    const place = await context.steps.take('where the tables live', async () => ({
+      tablesIn: context.link.facts.tablesIn,
+      pipeline: context.link.facts.pipeline,
     }))
     const made = await fileProfile(services, { run, display, readings: set, place, at })
     await context.save(made)
@@ -44,7 +44,7 @@ export async function file(context: RunContext, readings: readonly PatchReading[
       `Profile ${run.profileName}, ICC v${run.profile!.version}, ${run.profile!.kind}${place.tablesIn === 'card' ? ', with the video card’s curves: this display stores none itself, so it holds one calibration at a time, at the card’s precision' : ''}`,
     )
   }
-  const { activeSlot } = await context.step('slot at the end', (send) => send('display.getControls', {}))
+  const { activeSlot } = await context.steps.take('slot at the end', (send) => send('display.getControls', {}))
   const { tablesHash } = await services.data
     .getRepository(slotEntity)
     .findOneByOrFail({ displayId: display.id, number: run.slot })
@@ -52,6 +52,6 @@ export async function file(context: RunContext, readings: readonly PatchReading[
   evidence.push(
     due === null ? 'The slot’s verdict stays as it was' : `Due again ${new Date(due).toISOString().slice(0, 10)}`,
   )
-  await context.note({ endedAt: context.now(), evidence })
+  await context.sheet.note({ endedAt: context.now(), evidence })
   return { activeSlot, tablesHash }
 }

@@ -1,6 +1,6 @@
 import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core/runs'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 
 /** Light asked for above the computed need, so that later steps never lack any: 0.3 % covers what warmth still moves. */
 const reserve = 1.003
@@ -22,15 +22,15 @@ const goalOf = (context: RunContext, headroom: Headroom) => context.run.aim.lumi
  * the highest, for an aim that is as bright as the display goes. By commands where the display obeys them, else by hands.
  */
 export async function level(context: RunContext, headroom: Headroom): Promise<void> {
-  const control = await context.step('backlight range', async () => ({
-    range: context.facts.backlight,
-    by: context.facts.brightnessBy,
+  const control = await context.steps.take('backlight range', async () => ({
+    range: context.link.facts.backlight,
+    by: context.link.facts.brightnessBy,
   }))
   const evidence =
     control.by === 'hands'
       ? await byHands(context, headroom, control.range)
       : await byCommands(context, headroom, control.range)
-  await context.note({
+  await context.sheet.note({
     endedAt: context.now(),
     evidence: [...evidence, ...(await gainsStay(context))],
   })
@@ -60,7 +60,7 @@ async function byCommands(
   const tries: LevelTry[] = []
   const look = async (control: number) => {
     await context.want(`backlight ${control}`, { backlight: control })
-    const { xyz } = await context.read(`White at ${control}`, [1, 1, 1])
+    const { xyz } = await context.readings.read(`White at ${control}`, [1, 1, 1])
     tries.push({ control, luminance: xyz[1] })
     return xyz[1]
   }
@@ -69,7 +69,7 @@ async function byCommands(
     return [await settleBrightest(context, headroom, luminance), `Backlight at ${range.max}, the highest`]
   }
   const goal = goalOf(context, headroom)
-  let { backlight: control } = await context.step('backlight now', (send) => send('display.getControls', {}))
+  let { backlight: control } = await context.steps.take('backlight now', (send) => send('display.getControls', {}))
   for (;;) {
     await look(control)
     const step = nextLevelStep(tries, goal, range)
@@ -111,26 +111,26 @@ async function byHands(
       'all the way up',
       `Turn the brightness of ${display.name} all the way up, then press “Go on”.`,
     )
-    const { xyz } = await context.read('White at its brightest', [1, 1, 1])
+    const { xyz } = await context.readings.read('White at its brightest', [1, 1, 1])
     return [await settleBrightest(context, headroom, xyz[1]), 'Brightness turned by hand']
   }
   const from = goalOf(context, headroom)
   const to = from * handsBand
   const luminances: number[] = []
   for (let n = 1; ; n++) {
-    const { xyz } = await context.read(`White by hand, ${n}`, [1, 1, 1])
+    const { xyz } = await context.readings.read(`White by hand, ${n}`, [1, 1, 1])
     luminances.push(xyz[1])
     const turn = turnOf(luminances, { from, to, steady: steadyReadings })
-    await context.note({
+    await context.sheet.note({
       gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: turn === 'done' ? 'hold' : turn },
     })
     const newest = xyz[1]
     if ((turn === 'up' || turn === 'down') && luminances.length > 1) {
-      const { backlight } = await context.step(`setting ${n}`, (send) => send('display.getControls', {}))
+      const { backlight } = await context.steps.take(`setting ${n}`, (send) => send('display.getControls', {}))
       if (turn === 'up' && backlight >= range.max) throw tooDark(context, newest / headroom.factor / reserve)
       if (turn === 'down' && backlight <= range.min && rests(luminances)) {
-        await context.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
-        await context.handsDone()
+        await context.sheet.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
+        await context.waits.handsDone()
         return [
           headroomWords(context, headroom, newest),
           'The brightness is at its lowest; the tables take the rest of the light away',
@@ -138,7 +138,7 @@ async function byHands(
       }
     }
     if (turn === 'done') {
-      await context.handsDone()
+      await context.waits.handsDone()
       return [headroomWords(context, headroom, newest), `Brightness turned by hand, ${n} readings`]
     }
     if (n % mostReadings === 0)
@@ -157,6 +157,6 @@ async function byHands(
 
 /** Gains in front of the table stay where the factory put them, for the table would work on what they make of the signal. */
 async function gainsStay(context: RunContext): Promise<string[]> {
-  const { gains } = await context.step('gains', async () => ({ gains: context.facts.gains }))
+  const { gains } = await context.steps.take('gains', async () => ({ gains: context.link.facts.gains }))
   return gains?.place === 'before' ? [`Gains stay at ${gains.factory}: they sit in front of the table`] : []
 }

@@ -1,7 +1,7 @@
 import { encodeSlotTables, pipelineKinds, type SlotTables } from '@bichroma/core/tables'
 import { slotEntity } from '../../register/entities'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 
 /** Tries of a write whose read-back differs, before the cable gets the blame. */
 const mostWrites = 2
@@ -15,11 +15,11 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
   const where = { displayId: display.id, number: run.slot }
   // From here until it is read back nobody knows what the slot holds.
   await slots.update(where, { unsure: true })
-  const write = context.step('write', async (send) => {
+  const write = context.steps.take('write', async (send) => {
     for (let tried = 1; ; tried++) {
       // A write answers with what was read back.
       const args = { slot: run.slot, label: run.label, hash }
-      const back = await send('display.writeSlot', args, (done) => context.showLoading(done))
+      const back = await send('display.writeSlot', args, (done) => context.shown.showLoading(done))
       if (back.hash === hash) return tried
       if (tried === mostWrites)
         throw new RunFailed(
@@ -27,7 +27,7 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
         )
     }
   })
-  const tries = await write.finally(() => context.showLoading(null))
+  const tries = await write.finally(() => context.shown.showLoading(null))
   await holdAfterPowerCycle(context)
   await slots.update(where, {
     unsure: false,
@@ -38,7 +38,7 @@ export async function load(context: RunContext, tables: SlotTables): Promise<voi
     tablesHash: hash,
     judgedRunId: null,
   } as never)
-  await context.note({
+  await context.sheet.note({
     endedAt: context.now(),
     evidence: [
       `${capitalized(pipelineKinds[tables.shape.kind])} in slot ${run.slot}, read back, hashes equal${tries > 1 ? ' at the second write' : ''}`,
@@ -52,7 +52,7 @@ const capitalized = (text: string) => text[0].toUpperCase() + text.slice(1)
 /** Some displays work with a new table only after they were switched off and on; the run waits until it is so. */
 async function holdAfterPowerCycle(context: RunContext): Promise<void> {
   for (let asked = 1; ; asked++) {
-    const { needsPowerCycle } = await context.step(`power ${asked}`, (send) => send('display.getControls', {}))
+    const { needsPowerCycle } = await context.steps.take(`power ${asked}`, (send) => send('display.getControls', {}))
     if (!needsPowerCycle) {
       if (asked > 1) await context.want('slot after the power cycle', { slot: context.run.slot, pipeline: 'slot' })
       return

@@ -2,12 +2,12 @@ import type { PatchReading } from '@bichroma/core/color'
 import { residual } from '@bichroma/core/runs'
 import { quantizeSignal } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
-import type { RunContext } from '../runContext'
+import type { RunContext } from '../context/runContext'
 import { newestUniformity } from '../uniformity'
 import { noiseOfInstrument } from '../instrumentNoise'
 import { summaryOf } from '../judgedSummary'
-import { provePatchesFor } from '../patchesOf'
-import { RunFailed } from '../runErrors'
+import { provePatchesFor } from '../engine/patchesOf'
+import { RunFailed } from '../context/runErrors'
 
 /** Prove: patches that shaping never read, through the slot, judged against the limits. */
 export async function prove(context: RunContext): Promise<PatchReading[]> {
@@ -18,7 +18,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const wishes = provePatchesFor(run).map(({ name, rgb }) => ({
     name,
     rgb,
-    deltaEOf: (got: PatchReading['xyz']) => residual(aim, quantizeSignal(rgb, context.facts.signalBits), got),
+    deltaEOf: (got: PatchReading['xyz']) => residual(aim, quantizeSignal(rgb, context.link.facts.signalBits), got),
   }))
   const { watch, white } = await WhiteWatch.start(context, wishes[0])
   const readings = [white, ...(await watch.read(wishes.slice(1)))]
@@ -33,7 +33,7 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   })
   await context.save({ metrics, judgement, summary: summaryOf(run.id, context.now(), metrics, judgement) })
   const { averageDeltaE, worstDeltaE, worstPatch } = metrics
-  await context.note({
+  await context.sheet.note({
     endedAt: context.now(),
     evidence: [
       `${readings.length} patches: average ${averageDeltaE.toFixed(2)}, worst ${worstDeltaE.toFixed(2)} ΔE, ${worstPatch}`,

@@ -3,12 +3,13 @@ import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bic
 import { CourierGone } from '../../couriers/hub'
 import { roomEntity, slotEntity, workstationEntity } from '../../register/entities'
 import { newestLights } from '../../register/rooms'
-import { provePatchesFor } from '../patchesOf'
+import { provePatchesFor } from '../engine/patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
 import { judgeReadiness, type Confirmations, type ReadinessFacts } from '../readiness/rules'
-import type { Former, RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { Former, RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
+import type { Send } from '../context/send'
 import { waitForWarmth } from '../warmUp'
 
 /** Wait for a patch, while the display's delay is not known yet, ms. */
@@ -21,10 +22,10 @@ const firstWaitMs = 700
  */
 export async function ready(context: RunContext): Promise<void> {
   await context.courierSoon()
-  const facts = await context.step('readiness', () => findOut(context), false)
+  const facts = await context.steps.take('readiness', () => findOut(context), false)
   if (facts.display) {
     const { holds, resetSeconds, writeSeconds } = facts.display
-    context.planned = plannedReadings(
+    context.shown.planned = plannedReadings(
       context.run.kind,
       holds,
       context.run.sampling,
@@ -32,7 +33,7 @@ export async function ready(context: RunContext): Promise<void> {
       provePatchesFor(context.run).length,
     )
     // Read back after it is written.
-    context.loadSeconds = resetSeconds + 1.5 * writeSeconds + 2
+    context.shown.loadSeconds = resetSeconds + 1.5 * writeSeconds + 2
   }
   const judged = judgeReadiness(facts)
   await tell(context, judged)
@@ -43,11 +44,11 @@ export async function ready(context: RunContext): Promise<void> {
   const conditions = judgeReadiness(facts, confirmed)
   if (open.length) await tell(context, conditions)
 
-  const former = await context.step('former', (send) => noteFormer(context, send))
+  const former = await context.steps.take('former', (send) => noteFormer(context, send))
   context.former = former
-  context.wanted.slot = context.run.slot
-  if (facts.display?.brightnessBy === 'commands') context.wanted.backlight = former.backlight
-  context.delayMs = await measureDelay(context)
+  context.link.wanted.slot = context.run.slot
+  if (facts.display?.brightnessBy === 'commands') context.link.wanted.backlight = former.backlight
+  context.readings.delayMs = await measureDelay(context)
   await waitForWarmth(context, facts.controls?.warmMinutes ?? null)
 }
 
@@ -56,7 +57,7 @@ async function tell(context: RunContext, conditions: Condition[]) {
   const open = conditions.filter((c) => !c.ok && !c.advisory && c.confirm === 'needed')
   const advice = conditions.filter((c) => !c.ok && c.advisory)
   const looked = conditions.filter((c) => typeof c.confirm === 'object')
-  await context.note({
+  await context.sheet.note({
     conditions,
     evidence: failed.length
       ? failed.map((c) => `${c.label}: ${c.found}.`)
@@ -70,11 +71,11 @@ async function tell(context: RunContext, conditions: Condition[]) {
 
 /** Asks the technician to look at what nothing tells, and again at what was left out. */
 async function askToLook(context: RunContext, open: readonly Condition[]): Promise<Confirmations> {
-  return context.step('looked at', async () => {
+  return context.steps.take('looked at', async () => {
     for (;;) {
       const left = open.filter((c) => !context.confirmed.has(c.id))
       if (!left.length) return Object.fromEntries(context.confirmed)
-      await context.waitForHands(
+      await context.waits.until(
         `Look at ${left.length === 1 ? 'one setting' : `${left.length} settings`} that ${context.workstation.name} does not tell, and confirm under Ready: ${left.map((c) => c.label).join(', ')}.`,
       )
     }
@@ -164,10 +165,7 @@ async function roomLightOf(
 }
 
 /** What the display and the register hold, to be put back should the run break off; the slot is then made the active one. */
-async function noteFormer(
-  { display, run, services }: RunContext,
-  send: Parameters<Parameters<RunContext['step']>[1]>[0],
-): Promise<Former> {
+async function noteFormer({ display, run, services }: RunContext, send: Send): Promise<Former> {
   const { id: _id, ...row } = await services.data
     .getRepository(slotEntity)
     .findOneByOrFail({ displayId: display.id, number: run.slot })

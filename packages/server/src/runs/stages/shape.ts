@@ -10,8 +10,8 @@ import {
 } from '@bichroma/core/runs'
 import type { PipelineShape, SlotTables } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
-import type { RunContext } from '../runContext'
-import { RunFailed } from '../runErrors'
+import type { RunContext } from '../context/runContext'
+import { RunFailed } from '../context/runErrors'
 import { shapeByGreys } from '../shape/shapeByGreys'
 import { shapeByModel } from '../shape/shapeByModel'
 import { cornersOf, resolveFor } from './baseline'
@@ -21,9 +21,9 @@ import { cornersOf, resolveFor } from './baseline'
  * matrix fitted to colours; with a 3D table, or a table per channel alone, the panel is characterized as a whole.
  */
 export async function shape(context: RunContext): Promise<{ tables: SlotTables; watch: WhiteWatch }> {
-  const { signalBits, pipeline } = await context.step('table sizes', async () => ({
-    signalBits: context.facts.signalBits,
-    pipeline: context.facts.pipeline,
+  const { signalBits, pipeline } = await context.steps.take('table sizes', async () => ({
+    signalBits: context.link.facts.signalBits,
+    pipeline: context.link.facts.pipeline,
   }))
   const [white, ...others] = cornerPatches
   const { watch, white: first } = await WhiteWatch.start(context, white)
@@ -40,7 +40,7 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   await context.save({
     memoryHash: await context.services.contents.put(new TextEncoder().encode(JSON.stringify(memory))),
   })
-  await context.note({ endedAt: context.now() })
+  await context.sheet.note({ endedAt: context.now() })
   return { tables, watch }
 }
 
@@ -70,7 +70,7 @@ async function readAgainIfOdd(
   })
   if (!odd.length) return corners
   const again = await watch.read(odd.map(({ name, rgb }) => ({ name, rgb })))
-  context.repeated += odd.length
+  context.readings.repeated += odd.length
   return corners.map((corner) => again.find((a) => a.name === corner.name) ?? corner)
 }
 
@@ -87,11 +87,16 @@ async function recall({ run, services }: RunContext): Promise<ShapeMemory | null
 async function effortWithin(context: RunContext, holds: PipelineShape['kind']): Promise<Effort> {
   const { budget, kind, sampling } = context.run
   if (!budget) return effortOf(kind, sampling)
-  const effort = await context.step('effort', async () => shapeReadingsWithin(budget, context.durations, context))
+  const effort = await context.steps.take('effort', async () =>
+    shapeReadingsWithin(budget, context.readings.durations, {
+      elapsedMs: context.sheet.elapsedMs,
+      loadSeconds: context.shown.loadSeconds,
+    }),
+  )
   if (effort < leastShapeReadings)
     throw new RunFailed(
       `The budget of ${budget.most} ${budget.kind} leaves ${Math.max(0, effort)} readings for Shape, which needs ${leastShapeReadings}. Give the run more, or leave it to a sampling.`,
     )
-  context.planned = plannedReadings(kind, holds, sampling, effort)
+  context.shown.planned = plannedReadings(kind, holds, sampling, effort)
   return effort
 }

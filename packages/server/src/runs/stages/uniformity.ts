@@ -1,5 +1,5 @@
 import { placeName, screenCentre, uniformityOf, uniformityPlaces, white, type PlaceReading } from '@bichroma/core/runs'
-import type { RunContext } from '../runContext'
+import type { RunContext } from '../context/runContext'
 
 /** White has to be where the instrument lies, and the same light everywhere. */
 const wholeScreen = 1
@@ -26,13 +26,13 @@ export async function uniformity(context: RunContext): Promise<null> {
         `place ${i}`,
         `Lay the instrument flat on ${whereabouts(place)} of ${display.name} (${i + 1} of ${uniformityPlaces.length + 1}), then press “Go on”.`,
       )
-    const { xyz } = await context.read(name, white.rgb, undefined, wholeScreen)
+    const { xyz } = await context.readings.read(name, white.rgb, { area: wholeScreen })
     readings.push({ ...place, xyz })
   }
   const map = uniformityOf(readings)
   await context.save({ uniformity: map })
   const { worstLuminance, worstUv } = map
-  await context.note({
+  await context.sheet.note({
     endedAt: context.now(),
     evidence: [
       `25 places: luminance at most ${Math.abs(worstLuminance.luminanceOff).toFixed(1)} % ${worstLuminance.luminanceOff < 0 ? 'below' : 'above'} the centre, at ${placeName(worstLuminance).toLowerCase()}`,

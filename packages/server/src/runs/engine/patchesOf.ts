@@ -1,9 +1,9 @@
 import { checkPlans, provePatchesOf, type Patch } from '@bichroma/core/runs'
 import type { RunPatches, StartRun } from '@bichroma/contract'
-import { Refusal } from '../http/problem'
-import type { Threads } from '../http/threads'
-import type { RunRow } from './entities'
-import { readOwnPatches } from './readOwnPatches'
+import { Refusal } from '../../http/problem'
+import type { Threads } from '../../http/threads'
+import type { RunRow } from '../entities'
+import { readOwnPatches } from '../readOwnPatches'
 
 /** The patches that a run is asked to prove by. Throws Refusal for a kind that has its own, or a file that holds none. */
 export async function patchesOf({ kind, patches }: StartRun, threads: Threads): Promise<RunPatches | null> {

@@ -1,7 +1,7 @@
-import { patiently } from '../data/patiently'
-import { slotEntity } from '../register/entities'
-import { stepEntity } from './entities'
-import type { Former, RunContext } from './runContext'
+import { patiently } from '../../data/patiently'
+import { slotEntity } from '../../register/entities'
+import { stepEntity } from '../entities'
+import type { Former, RunContext } from '../context/runContext'
 
 /**
  * Puts display and register back as they were before the run: tables if the run wrote any, backlight, tables in the
@@ -14,11 +14,11 @@ export async function restore(context: RunContext): Promise<string> {
   const former = (stored?.result?.value as { value: Former } | undefined)?.value
   if (!former) return 'Nothing was changed on the display.'
   const written = await steps.existsBy({ runId: run.id, key: 'write' })
-  context.wanted.pipeline = undefined
-  context.wanted.backlight = undefined
-  context.wanted.slot = undefined
-  const { needsPower, turned } = await context.attempt(async (send) => {
-    const byHands = context.facts.brightnessBy === 'hands'
+  context.link.wanted.pipeline = undefined
+  context.link.wanted.backlight = undefined
+  context.link.wanted.slot = undefined
+  const { needsPower, turned } = await context.link.attempt(async (send) => {
+    const byHands = context.link.facts.brightnessBy === 'hands'
     await send('display.setControls', { pipeline: 'slot' })
     if (written) await send('display.writeSlot', { slot: run.slot, label: former.label, hash: former.hash })
     await send('display.activateSlot', { slot: run.slot })

@@ -1,50 +1,28 @@
 import { In, MoreThan, Not, type DataSource } from 'typeorm'
 import { heldStates, puttingBack, runKindNames, runKinds, stageLabels, type RunState } from '@bichroma/core/runs'
 import type { RunLive, StartRun } from '@bichroma/contract'
-import { limitsEntity } from '../aims/entities'
-import { CourierGone, DeviceRefusal } from '../couriers/hub'
-import { atomically } from '../data/atomically'
-import { insertRow } from '../data/insertRow'
-import { patiently } from '../data/patiently'
-import { storeFault } from '../data/storeFault'
-import { logFault } from '../data/log'
-import { Refusal } from '../http/problem'
-import { chooseCorrection } from '../register/corrections'
-import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../register/entities'
-import { studioSettings } from '../studio/settings'
-import { nothingLater, readingEntity, runEntity, type RunRow } from './entities'
-import { isHeld } from './heldByRuns'
-import { patchesOf } from './patchesOf'
-import { pickInstrument } from './pickInstrument'
+import { insertRow } from '../../data/insertRow'
+import { storeFault } from '../../data/storeFault'
+import { logFault } from '../../data/log'
+import { Refusal } from '../../http/problem'
+import { chooseCorrection } from '../../register/corrections'
+import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../../register/entities'
+import { readingEntity, runEntity, type RunRow } from '../entities'
+import { isHeld } from '../heldByRuns'
 import { procedure } from './procedure'
-import { purposeOf } from './purpose'
 import { RunQueue } from './queue'
-import { restore } from './restore'
-import { RunContext, type RunServices } from './runContext'
-import { RunFailed, RunStopped, ServerClosing } from './runErrors'
-import type { Closing } from './stages/file'
+import { RunContext } from '../context/runContext'
+import type { RunServices } from '../context/runServices'
+import { RunStopped, ServerClosing } from '../context/runErrors'
 import { UnstoredRuns } from './unstoredRuns'
+import { endRun, finishRun, follow, sentenceOf, takeBack } from './endings'
+import { newRun } from './newRun'
 
 /** Sentences of the store's own guards, for two people pressing at once. */
 const guardSentences: readonly (readonly [string, string])[] = [
   ['run.display_id', 'This display is in a run already. Wait for it, or stop it first.'],
   ['run.instrument_id', 'This instrument is in a run already. Wait for it, or choose another.'],
 ]
-
-/** Why a run failed, for people; what nobody foresaw goes to the log. */
-function sentenceOf(error: unknown, run: RunRow, workstation: string): string {
-  if (error instanceof RunFailed) return error.message
-  if (error instanceof DeviceRefusal) return error.sentence
-  if (error instanceof CourierGone)
-    return `The courier on ${workstation} went away. Start it again and start the run anew.`
-  // What core says of readings that no display gives.
-  if (error instanceof RangeError) {
-    logFault(`Run ${run.id}, ${run.stage}`, error)
-    return `The readings do not make a display: ${error.message} See that the instrument lies flat on the screen, and that every colour lights up, and start again.`
-  }
-  logFault(`Run ${run.id}, ${run.stage}`, error)
-  return 'A fault of Bichroma ended this run; the server’s log holds the details.'
-}
 
 const refuseHeld = (error: Error): never => {
   const guard = guardSentences.find(([column]) => error.message.includes(column))
@@ -117,63 +95,10 @@ export class RunEngine {
    * the way.
    */
   async start(input: StartRun, accountId: number): Promise<number> {
-    const { data, hub, now } = this.services
-    const begins = input.begins ?? 'now'
-    const display = await data.getRepository(displayEntity).findOneBy({ id: input.displayId })
-    if (!display) throw new Refusal('not-found', 'This display is not in the register.', 'displayId')
-    const slot = await data.getRepository(slotEntity).findOneBy({ displayId: display.id, number: input.slot })
-    if (!slot)
-      throw new Refusal(
-        'invalid-input',
-        `${display.name} has ${display.slots} slots; there is no slot ${input.slot}.`,
-        'slot',
-      )
-    if (begins === 'now' && (await this.runs.existsBy({ displayId: display.id, state: isHeld() })))
-      throw new Refusal('conflict', `${display.name} is in a run already. Wait for it, or stop it first.`, 'displayId')
-
-    const purpose = await purposeOf(data, input, display, slot, hub.displayOf(display.workstationId, display.serial))
-    const instrument = await pickInstrument(data, hub, {
-      instrumentId: input.instrumentId,
-      workstationId: display.workstationId,
-      mayWait: begins !== 'now',
-    })
-    const limits = await data.getRepository(limitsEntity).findOneByOrFail({ id: display.limitsId })
-    const row: Omit<RunRow, 'id'> = {
-      displayId: display.id,
-      slot: input.slot,
-      kind: input.kind,
-      sampling: input.sampling ?? 'usual',
-      correction: await chooseCorrection(data, display, instrument, hub),
-      ...purpose,
-      limits: limits.limits,
-      instrumentId: instrument.id,
-      accountId,
-      state: begins === 'now' ? 'running' : 'queued',
-      stage: 'ready',
-      message: null,
-      startedAt: now(),
-      endedAt: null,
-      baseline: null,
-      metrics: null,
-      judgement: null,
-      summary: null,
-      profileHash: null,
-      profileName: null,
-      reportHash: null,
-      memoryHash: null,
-      begins,
-      budget: input.kind === 'full' ? (input.budget ?? null) : null,
-      patches: await patchesOf(input, this.services.threads),
-      imported: null,
-      firmware: display.firmware,
-      checkEveryDays: display.checkEveryDays,
-      tablesHash: null,
-      uniformity: null,
-      ...nothingLater,
-      profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
-    }
-    const insert = () => insertRow(data.manager, runEntity, row)
-    const holding = { displayId: display.id, instrumentIds: [instrument.id] }
+    const row = await newRun(this.services, input, accountId)
+    const { begins, instrumentId, displayId } = row
+    const insert = () => insertRow(this.data.manager, runEntity, row)
+    const holding = { displayId, instrumentIds: [instrumentId] }
     const id = await (begins === 'now' ? this.services.holds.during(holding, insert) : insert()).catch(refuseHeld)
     if (begins === 'now') await this.launch({ ...row, id })
     else {
@@ -220,7 +145,7 @@ export class RunEngine {
       .catch((error: unknown) => (error instanceof ServerClosing ? undefined : this.interrupt(context.run, error)))
       .finally(() => {
         this.active.delete(run.id)
-        context.publish()
+        context.shown.publish()
         this.services.changed(run.id)
         void this.queue.look()
       })
@@ -230,79 +155,14 @@ export class RunEngine {
 
   private async go(context: RunContext): Promise<void> {
     try {
-      await this.finish(context, await procedure(context))
+      await finishRun(context, await procedure(context))
     } catch (error) {
       // A run that cannot be stored cannot be ended either: it is interrupted, and taken up again.
       if (error instanceof ServerClosing || storeFault(error)) throw error
-      if (error instanceof RunStopped) return this.end(context, 'stopped', 'Stopped.')
-      return this.end(context, 'failed', sentenceOf(error, context.run, context.workstation.name))
+      if (error instanceof RunStopped) return endRun(context, 'stopped', 'Stopped.')
+      return endRun(context, 'failed', sentenceOf(error, context.run, context.workstation.name))
     }
-    await this.follow(context.run, this.services.judged)
-  }
-
-  /** The end of a run that was proved, and all that is told by it, as one. */
-  private async finish(context: RunContext, { activeSlot, tablesHash }: Closing): Promise<void> {
-    const { run, display } = context
-    const { settles } = runKinds[run.kind]
-    const ending = {
-      state: 'done' as const,
-      endedAt: context.now(),
-      message: null,
-      ...(settles && { tablesHash }),
-    }
-    const { manager } = this.data
-    await patiently(() =>
-      atomically(this.data, (take) => {
-        take(manager.createQueryBuilder().update(runEntity).set(ending).where({ id: run.id }))
-        take(manager.createQueryBuilder().update(displayEntity).set({ activeSlot }).where({ id: display.id }))
-        if (settles)
-          take(
-            manager
-              .createQueryBuilder()
-              .update(slotEntity)
-              .set({ judgedRunId: run.id })
-              .where({ displayId: display.id, number: run.slot }),
-          )
-      }),
-    )
-    Object.assign(run, ending)
-  }
-
-  /** What follows from a run has its own failure: it never undoes the run. */
-  private async follow(run: RunRow, what: (run: RunRow) => Promise<void>): Promise<void> {
-    if (!runKinds[run.kind].settles) return
-    await what(run).catch((error: unknown) => logFault(`What follows from run ${run.id}`, error))
-  }
-
-  private async end(
-    context: RunContext,
-    state: 'failed' | 'stopped' | 'done',
-    sentence: string,
-    further: Partial<RunRow> = {},
-  ): Promise<void> {
-    // The stage that broke keeps the time that it took.
-    await context.note({})
-    await context.beginRestoring(`${puttingBack}. `)
-    const left = await restore(context).catch((error: unknown) => {
-      if (error instanceof ServerClosing || storeFault(error)) throw error
-      if (error instanceof RunStopped) return 'The slot was not put back: you let go of the display while it was away.'
-      if (!(error instanceof RunFailed)) logFault(`Run ${context.run.id} was put back`, error)
-      return `The display could not be put back: ${error instanceof RunFailed ? error.message : 'see the server’s log.'}`
-    })
-    await context.save({
-      state,
-      endedAt: context.now(),
-      message: `${sentence} ${left}`,
-      restoring: false,
-      ...further,
-    })
-  }
-
-  /** Puts back what a proved run had overwritten, as `by` asked; the run stays proved. */
-  private async takeBack(context: RunContext, by: string): Promise<void> {
-    const { endedAt } = context.run
-    await this.end(context, 'done', `Taken back by ${by}.`, { endedAt, takenBackAt: context.now(), takenBackBy: by })
-    await this.follow(context.run, this.services.takenBack)
+    await follow(context.run, this.services.judged)
   }
 
   private async find(id: number): Promise<RunRow> {
@@ -330,7 +190,7 @@ export class RunEngine {
     if (active) {
       if (active.context.run.restoring && !letGo)
         throw new Refusal('conflict', 'The run is stopping: it waits for the display, to put its slot back.')
-      active.context.stop('stop')
+      active.context.waits.stop('stop')
       return
     }
     // A proved run whose tables were being taken back stays proved.
@@ -353,17 +213,15 @@ export class RunEngine {
       return
     }
     await this.unstored.takeUp(run, { state: 'running', message: run.message })
-    await this.launch(run, (context) =>
-      by === null ? this.end(context, 'stopped', 'Stopped.') : this.takeBack(context, by),
-    )
+    await this.launch(run, (context) => (by === null ? endRun(context, 'stopped', 'Stopped.') : takeBack(context, by)))
   }
 
   /** Goes on with a run that waits for hands or was interrupted; `confirm`: conditions that the account has looked at. */
   async resume(id: number, confirm: readonly string[], accountId: number): Promise<void> {
     const run = await this.find(id)
     const active = this.active.get(id)
-    if (active && confirm.length) await active.context.confirm(confirm, await this.nameOfAccount(accountId))
-    if (active?.context.waiting) return active.context.goOn()
+    if (active && confirm.length) active.context.confirm(confirm, await this.nameOfAccount(accountId))
+    if (active?.context.waits.waiting) return active.context.waits.goOn()
     if (run.restoring)
       throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
@@ -402,12 +260,12 @@ export class RunEngine {
     const begun = { state: 'running' as const, message: `${puttingBack}.`, restoring: true, takenBackBy: by }
     const holding = { displayId: run.displayId, instrumentIds: [run.instrumentId] }
     await this.services.holds.during(holding, () => this.runs.update({ id }, begun)).catch(refuseHeld)
-    await this.launch({ ...run, ...begun }, (context) => this.takeBack(context, by))
+    await this.launch({ ...run, ...begun }, (context) => takeBack(context, by))
   }
 
   /** The live part of a run that is going on, or null. */
   live(id: number): RunLive | null {
-    return this.active.get(id)?.context.live() ?? null
+    return this.active.get(id)?.context.shown.live() ?? null
   }
 
   /** Resolves when a run has come to its end in this process. */
@@ -420,7 +278,7 @@ export class RunEngine {
     this.unstored.close()
     await this.queue.close()
     const all = [...this.active.values()]
-    for (const { context } of all) context.stop('closing')
+    for (const { context } of all) context.waits.stop('closing')
     await Promise.all(all.map(({ ended }) => ended))
   }
 }

@@ -1,19 +1,19 @@
 import { runKinds, type Headroom, type Stage } from '@bichroma/core/runs'
-import type { RunContext } from './runContext'
-import { baseline, headroomOf } from './stages/baseline'
-import { file, type Closing } from './stages/file'
-import { level } from './stages/level'
-import { load } from './stages/load'
-import { prove } from './stages/prove'
-import { ready } from './stages/ready'
-import { shape } from './stages/shape'
-import { uniformity } from './stages/uniformity'
+import type { RunContext } from '../context/runContext'
+import { baseline, headroomOf } from '../stages/baseline'
+import { file, type Closing } from '../stages/file'
+import { level } from '../stages/level'
+import { load } from '../stages/load'
+import { prove } from '../stages/prove'
+import { ready } from '../stages/ready'
+import { shape } from '../stages/shape'
+import { uniformity } from '../stages/uniformity'
 
 /** A run from its first stage to its last; gives what is to be stored with its end. Throws what stops it. */
 export async function procedure(context: RunContext): Promise<Closing> {
   await context.beginStage('ready')
   await ready(context)
-  await context.note({ endedAt: context.now() })
+  await context.sheet.note({ endedAt: context.now() })
   const { kind } = context.run
   const stages: readonly Stage[] = runKinds[kind].stages
   const headroom = stages.includes('baseline') ? await baselineStage(context) : null
@@ -31,9 +31,9 @@ export async function procedure(context: RunContext): Promise<Closing> {
   } else if (stages.includes('prove')) await context.beginStage('prove')
   const readings =
     kind === 'uniformity' ? await uniformity(context) : stages.includes('prove') ? await prove(context) : null
-  if (context.repeated)
-    await context.remark(
-      `${context.repeated === 1 ? 'One reading' : `${context.repeated} readings`} could not be right or did not hold still, and ${context.repeated === 1 ? 'was' : 'were'} taken again`,
+  if (context.readings.repeated)
+    await context.sheet.remark(
+      `${context.readings.repeated === 1 ? 'One reading' : `${context.readings.repeated} readings`} could not be right or did not hold still, and ${context.readings.repeated === 1 ? 'was' : 'were'} taken again`,
     )
   await context.beginStage('file')
   return file(context, readings)

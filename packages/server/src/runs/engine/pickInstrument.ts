@@ -1,10 +1,10 @@
 import type { DataSource } from 'typeorm'
 import { In, Not } from 'typeorm'
-import type { CourierHub } from '../couriers/hub'
-import { Refusal } from '../http/problem'
-import { instrumentEntity, type InstrumentRow } from '../register/entities'
-import { runEntity } from './entities'
-import { isHeld } from './heldByRuns'
+import type { CourierHub } from '../../couriers/hub'
+import { Refusal } from '../../http/problem'
+import { instrumentEntity, type InstrumentRow } from '../../register/entities'
+import { runEntity } from '../entities'
+import { isHeld } from '../heldByRuns'
 
 const nameOf = ({ model, serial }: InstrumentRow) => `${model} ${serial}`
 

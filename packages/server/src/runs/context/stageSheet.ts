@@ -1,8 +1,8 @@
 import type { DataSource } from 'typeorm'
 import type { Stage } from '@bichroma/core/runs'
 import type { StageRecord } from '@bichroma/contract'
-import { patiently } from '../data/patiently'
-import { runEntity, stageEntity, type RunRow } from './entities'
+import { patiently } from '../../data/patiently'
+import { runEntity, stageEntity, type RunRow } from '../entities'
 
 /** The stages of a run as its sheet shows them: stored first, then told. */
 export class StageSheet {
@@ -13,6 +13,7 @@ export class StageSheet {
     private readonly data: DataSource,
     private readonly run: RunRow,
     private readonly now: () => number,
+    private readonly changed: () => void,
   ) {}
 
   private get records() {
@@ -27,6 +28,11 @@ export class StageSheet {
 
   get current(): StageRecord | undefined {
     return this.stages.find((s) => s.stage === this.run.stage)
+  }
+
+  /** What everything took so far, at real pace, ms. */
+  get elapsedMs(): number {
+    return this.stages.reduce((sum, s) => sum + s.tookMs, 0)
   }
 
   async begin(stage: Stage): Promise<void> {
@@ -52,6 +58,7 @@ export class StageSheet {
     Object.assign(record, change, { evidence: [...told, ...remarks] })
     const { stage, ...fields } = record
     await patiently(() => this.records.update({ runId: this.run.id, stage }, fields))
+    this.changed()
   }
 
   /** Adds a sentence to the evidence of the current stage, for good. */

@@ -3,10 +3,10 @@ import { IsNull, Not } from 'typeorm'
 import type { Aim } from '@bichroma/core/aims'
 import { runKinds, whyNotShapable, type RunKind } from '@bichroma/core/runs'
 import type { CourierDisplay, StartRun } from '@bichroma/contract'
-import { aimEntity } from '../aims/entities'
-import { Refusal } from '../http/problem'
-import type { DisplayRow, SlotRow } from '../register/entities'
-import { runEntity, type RunRow } from './entities'
+import { aimEntity } from '../../aims/entities'
+import { Refusal } from '../../http/problem'
+import type { DisplayRow, SlotRow } from '../../register/entities'
+import { runEntity, type RunRow } from '../entities'
 
 /** What a run aims at, what it starts from, and the label it gives its slot. */
 export type Purpose = Pick<RunRow, 'label' | 'aim' | 'resolvedAim' | 'overwrote' | 'recalls'>

@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
-import { storeFault } from '../data/storeFault'
-import { logFault } from '../data/log'
-import { runEntity, type RunRow } from './entities'
+import { storeFault } from '../../data/storeFault'
+import { logFault } from '../../data/log'
+import { runEntity, type RunRow } from '../entities'
 
 /** Wall time between two tries to store how a run stands, ms. */
 const againMs = 500

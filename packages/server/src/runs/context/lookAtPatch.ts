@@ -1,7 +1,7 @@
 import type { Triple, XYZ } from '@bichroma/core/color'
 import { correctReading } from '@bichroma/core/register'
 import type { Correction } from '@bichroma/contract'
-import type { InstrumentRow } from '../register/entities'
+import type { InstrumentRow } from '../../register/entities'
 import { RunFailed } from './runErrors'
 import type { Send } from './send'
 
