@@ -3,8 +3,12 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-/** Makes the demo studio once; every file of tests works on a copy. Gives what takes it away again. */
-export default function makeTemplate(): () => void {
+/**
+ * Makes the demo studio once, unless it was made already (`npm test` makes it beside its other checks); every file of
+ * tests works on a copy. Gives what takes it away again.
+ */
+export default function makeTemplate(): (() => void) | undefined {
+  if (process.env.BICHROMA_DEMO_TEMPLATE) return
   const folder = mkdtempSync(join(tmpdir(), 'bichroma-e2e-template-'))
   const made = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', folder], {
     encoding: 'utf8',

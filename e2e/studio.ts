@@ -20,18 +20,20 @@ export interface Demo {
   truth: (signals: number[][]) => Promise<number[][]>
 }
 
-/** The demo studio on the real server with the real bench process; one for every file, named by its `place`. */
-export const test = base.extend<object, { place: string; demo: Demo }>({
+/** The demo studio on the real server with the real bench process; one for every file, named by its `place`, `pace` times as fast as real. */
+export const test = base.extend<object, { place: string; pace: string; demo: Demo }>({
   place: ['', { scope: 'worker', option: true }],
+  pace: ['60', { scope: 'worker', option: true }],
   demo: [
-    async ({ place }, use) => {
+    async ({ place, pace }, use) => {
       const folder = mkdtempSync(join(tmpdir(), `bichroma-e2e-${place}-`))
       cpSync(process.env.BICHROMA_DEMO_TEMPLATE!, folder, { recursive: true })
       const processes = new Processes()
       const { url, control, restartServer } = await processes.startDemo({
         folder,
         port: '0',
-        pace: '25',
+        pace,
+        counted: true,
         web: 'packages/web/dist',
       })
       const post = async (path: string, body: object) => {

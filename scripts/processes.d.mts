@@ -8,6 +8,8 @@ export class Processes {
     web: string
     /** A scenario file in place of the demo's studio. */
     scenario?: string
+    /** Time on the bench passes by what is done alone. */
+    counted?: boolean
   }): Promise<{ url: string; control: string; restartServer: () => Promise<void> }>
   stop(): void
 }

@@ -39,9 +39,10 @@ export class Processes {
 
   /**
    * Starts server and bench on a demo folder; gives the address of the product and of the bench's control, and a function
-   * that kills the server and starts another on the same folder and port.
+   * that kills the server and starts another on the same folder and port. `counted`: time on the bench passes by what is
+   * done alone.
    */
-  async startDemo({ folder, port, pace, web, scenario }) {
+  async startDemo({ folder, port, pace, web, scenario, counted }) {
     const server = await this.#startServer({ folder, port, web })
     let serverChild = this.#children.at(-1)
     const restartServer = async () => {
@@ -55,6 +56,7 @@ export class Processes {
       'packages/bench/src/main.ts',
       ...['--server', server.url, '--keys', `${folder}/bench/keys.json`, '--state', `${folder}/bench`],
       ...['--pace', pace],
+      ...(counted ? ['--counted'] : []),
       ...(scenario ? ['--scenario', scenario] : fenLantern),
     ])
     return { url: server.url, control: bench.control, restartServer }

@@ -1,6 +1,6 @@
 // Everything that must hold before work lands, one step after another; ends with the line that counts.
 import { spawn, spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync } from 'node:fs'
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromiumPath } from './chromium.mjs'
@@ -14,7 +14,6 @@ if (!chromiumPath({ install: true })) {
 }
 // What tests open PDF reports with.
 if (!findProgram('pdftotext')) installDebian('poppler-utils')
-const { buildWeb } = await import('./webBuild.mjs')
 
 const results = mkdtempSync(join(tmpdir(), 'bichroma-results-'))
 const total = { passed: 0, failed: 0 }
@@ -62,11 +61,14 @@ async function sideBySide(steps) {
   await Promise.all([worker(), worker()])
 }
 
+const template = join(results, 'demo')
 await sideBySide([
+  ['demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template]],
   ['types', 'npm', ['run', '-s', 'types']],
   ['lint', 'npm', ['run', '-s', 'lint']],
   ['formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
   ['import rules', 'npm', ['run', '-s', 'imports']],
+  ['web application', process.execPath, ['scripts/webBuild.mjs']],
   ['nothing unused', 'npm', ['run', '-s', 'unused']],
 ])
 step(
@@ -80,15 +82,15 @@ step(
     },
   },
 )
-buildWeb()
 step('first paint', 'node', ['scripts/firstPaint.mjs'])
 step('end-to-end tests', 'npx', ['playwright', 'test', '--reporter=list,json'], {
-  env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json') },
+  env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json'), BICHROMA_DEMO_TEMPLATE: template },
   count: () => {
     const { expected, unexpected, flaky } = read('e2e.json').stats
     return { passed: expected, failed: unexpected + flaky }
   },
 })
 
+rmSync(results, { recursive: true, force: true })
 console.log(`\n${total.passed} passed, ${total.failed} failed`)
 process.exit(total.failed ? 1 : 0)

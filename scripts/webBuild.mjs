@@ -1,5 +1,6 @@
 import { existsSync, readdirSync, statSync } from 'node:fs'
 import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { must } from './install.mjs'
 
 /** Where the built web application lies. */
@@ -20,3 +21,5 @@ export function buildWeb() {
   console.log('Building the web application…')
   must('npm', ['run', '-s', 'build'])
 }
+
+if (process.argv[1] === fileURLToPath(import.meta.url)) buildWeb()

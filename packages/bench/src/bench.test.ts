@@ -170,3 +170,11 @@ test('the clock passes time at its pace, and not at all when there is no hurry t
   expect(fast.now() - before).toBeGreaterThanOrEqual(1900)
   expect(performance.now() - wall).toBeLessThan(1900)
 })
+
+test('time that is counted passes by operations alone, though they are waited for', async () => {
+  const counted = new BenchClock(1000, 1000, true)
+  const lane = counted.lane()
+  await lane.pass(4000)
+  await new Promise((resolve) => setTimeout(resolve, 5))
+  expect([lane.now(), counted.now()]).toEqual([5000, 5000])
+})

@@ -8,7 +8,7 @@ import type { Scenario } from './scenario/scenario'
 import { readScenarioFile } from './scenario/scenarioFile'
 
 const usage =
-  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--start MS] [--at MS] [--control PORT]'
+  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--counted] [--start MS] [--at MS] [--control PORT]'
 
 async function main() {
   const { values } = parseArgs({
@@ -21,6 +21,8 @@ async function main() {
       away: { type: 'string', default: '' },
       instrument: { type: 'string', multiple: true },
       pace: { type: 'string', default: '1' },
+      // Time passes by what is done alone: a slow machine lets no display drift.
+      counted: { type: 'boolean' },
       /** When it begins, and when the scenario describes, ms since 1970. */
       start: { type: 'string' },
       at: { type: 'string' },
@@ -35,7 +37,7 @@ async function main() {
     scenario,
     server: values.server,
     keys,
-    clock: new BenchClock(pace, values.start ? Number(values.start) : undefined),
+    clock: new BenchClock(pace, values.start ? Number(values.start) : undefined, values.counted),
     scenarioAt: values.at ? Number(values.at) : undefined,
     retryMs: pace === Infinity ? 20 : undefined,
     stateDir: values.state,
