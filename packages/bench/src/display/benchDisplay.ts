@@ -1,12 +1,5 @@
 import type { Triple, XYZ } from '@bichroma/core/color'
-import {
-  decodeSlotTables,
-  encodeSlotTables,
-  makeSlotPipeline,
-  quantizeSignal,
-  type SignalRange,
-  type SlotTables,
-} from '@bichroma/core/tables'
+import { quantizeSignal, type SignalRange } from '@bichroma/core/tables'
 import type { CourierDisplay, DisplayControls } from '@bichroma/contract'
 import { DeviceFault, type DisplayDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
@@ -19,7 +12,7 @@ import { seedOf } from '../random'
 import { factoryMemory, passingStore, type DisplayMemory, type DisplayStore } from './displayMemory'
 import { shareOfFormer, type Change } from './response'
 import { overTheCable, withGains } from './signalPath'
-import { changesGamut, cutInHalf, transferMs } from './writing'
+import { DisplaySlots, type NextFaults } from './displaySlots'
 
 /** One display of a scenario: which model, which piece of it, and how it has been used. */
 export interface DisplayTraits {
@@ -46,8 +39,6 @@ export interface Surroundings {
 const takes = { draw: 20, control: 250, activate: 1400, powerCycle: 20_000 }
 /** Offsets at the display's buttons are steps of this share of full drive. */
 const offsetStep = 0.002
-/** Pieces in which a write goes over the line, each told when it is there. */
-const writePieces = 12
 /** Share of the screen that a patch fills unless the courier asks for another. */
 const usualArea = 0.1
 
@@ -58,27 +49,24 @@ const nowhere: Surroundings = {
   room: () => ({ illuminanceLux: 0, kelvin: 5000 }),
 }
 
-/** A simulated display: a panel behind a slot pipeline, with a data link that can be unplugged. */
+/** A simulated display: a panel behind the pipelines of its slots, with a data link that can be unplugged. */
 export class BenchDisplay implements DisplayDevice {
   readonly identity: CourierDisplay
   readonly memory: DisplayMemory
   private readonly panel: PanelModel
-  private readonly times: { write: number; read: number }
+  private readonly slots: DisplaySlots
   private onSince: number
   private pipeline: 'slot' | 'bypass' = 'slot'
   private shown: Triple = [0, 0, 0]
   private area = usualArea
   private change: Change | null = null
-  /** Pipelines of the slots as they were at the last power cycle, by slot; null for an empty one. */
-  private readonly inForce = new Map<number, ((signal: Triple) => Triple) | null>()
-  private waitsForPower = false
   private named: { lines: string[]; until: number } | null = null
   /** The data cable beside the video cable. */
   dataLink = true
   /** The video cable and the mains. */
   connected = true
   /** Faults that are waiting to happen: once each. */
-  readonly next = { damageWrite: false, cutWrite: false, corruptRead: false }
+  readonly next: NextFaults = { damageWrite: false, cutWrite: false, corruptRead: false }
 
   constructor(
     readonly traits: DisplayTraits,
@@ -90,7 +78,16 @@ export class BenchDisplay implements DisplayDevice {
     this.panel = new PanelModel(panel, seedOf(traits.serial))
     this.onSince = clock.now() - traits.warmMinutes * 60_000
     this.memory = store.recall() ?? factoryMemory(panel, traits.hours, clock.now())
-    this.times = transferMs(panel)
+    this.slots = new DisplaySlots({
+      panel,
+      memory: this.memory,
+      store,
+      clock,
+      next: this.next,
+      needLink: () => this.needLink(),
+      unplug: () => (this.dataLink = false),
+      save: () => this.save(),
+    })
     this.identity = {
       serial: traits.serial,
       maker: panel.maker,
@@ -103,7 +100,7 @@ export class BenchDisplay implements DisplayDevice {
       gamutTargets: panel.tables.gamut,
       presets: Array.from({ length: panel.tables.slots }, (_, i) => panel.tables.presets[i] ?? null),
       resetSeconds: panel.tables.resetSeconds,
-      writeSeconds: this.times.write / 1000,
+      writeSeconds: this.slots.times.write / 1000,
       powerCycle: panel.tables.powerCycle,
       signalBits: panel.signal.bits,
       signalRange: surroundings.signalRange,
@@ -137,20 +134,6 @@ export class BenchDisplay implements DisplayDevice {
     }
   }
 
-  private tablesOf(slot: number): SlotTables | null {
-    const bytes = this.memory.slots[slot - 1].holds ? this.store.tables(slot) : null
-    return bytes && decodeSlotTables(bytes, this.traits.panel.tables.pipeline)
-  }
-
-  private pipelineOf(slot: number): ((signal: Triple) => Triple) | null {
-    let found = this.inForce.get(slot)
-    if (found === undefined) {
-      const tables = this.tablesOf(slot)
-      this.inForce.set(slot, (found = tables && makeSlotPipeline(tables)))
-    }
-    return found
-  }
-
   /** What the panel is driven with for a signal, 0–1 per channel. */
   private driveOf(signal: Triple): Triple {
     const { panel } = this.traits
@@ -160,7 +143,7 @@ export class BenchDisplay implements DisplayDevice {
     const gain = gains.map((g) => g / (panel.gains?.max ?? 100)) as unknown as Triple
     const offset = offsets.map((o) => o * offsetStep) as unknown as Triple
     const before = panel.gains?.place === 'before' ? withGains(taken, gain, offset) : taken
-    const tables = this.pipeline === 'slot' ? this.pipelineOf(this.memory.activeSlot) : null
+    const tables = this.pipeline === 'slot' ? this.slots.pipelineOf(this.memory.activeSlot) : null
     const out = tables ? tables(before) : before
     return panel.gains?.place === 'before' ? out : withGains(out, gain, offset)
   }
@@ -227,16 +210,6 @@ export class BenchDisplay implements DisplayDevice {
       )
   }
 
-  private slot(number: number) {
-    const slot = this.memory.slots[number - 1]
-    if (!slot)
-      throw new DeviceFault(
-        'bad-slot',
-        `The display has ${this.traits.panel.tables.slots} slots; there is no slot ${number}.`,
-      )
-    return slot
-  }
-
   /** What the memory held when it was last written, hours left out: they can be counted from any instant. */
   private written = ''
 
@@ -273,7 +246,7 @@ export class BenchDisplay implements DisplayDevice {
       inputRange,
       gains: this.traits.panel.gains && [...gains],
       dynamicContrast,
-      needsPowerCycle: this.waitsForPower,
+      needsPowerCycle: this.slots.waitForPower,
       warmMinutes: this.traits.panel.time.tellsWarmth ? this.warmMinutes : null,
     }
   }
@@ -313,81 +286,17 @@ export class BenchDisplay implements DisplayDevice {
     return this.getControls()
   }
 
-  async readSlot(number: number) {
-    this.needLink()
-    const { label } = this.slot(number)
-    const tables = this.tablesOf(number)
-    await this.clock.pass(tables ? this.times.read : takes.control)
-    this.needLink()
-    if (!tables) return { label, bytes: null }
-    const corrupt = this.next.corruptRead
-    this.next.corruptRead = false
-    return { label, bytes: encodeSlotTables(corrupt ? damaged(tables) : tables) }
+  readSlot(number: number) {
+    return this.slots.read(number)
   }
 
-  async writeSlot(
-    number: number,
-    label: string | null,
-    bytes: Uint8Array | null,
-    onProgress: (done: number) => void = () => {},
-  ) {
-    this.needLink()
-    this.slot(number)
-    const { tables: traits } = this.traits.panel
-    let tables: SlotTables | null = null
-    try {
-      tables = bytes && decodeSlotTables(bytes, traits.pipeline)
-    } catch (error) {
-      throw new DeviceFault('bad-tables', (error as Error).message)
-    }
-    if (tables && traits.gamut === 'panel' && changesGamut(tables))
-      throw new DeviceFault(
-        'bad-tables',
-        `Firmware ${this.traits.panel.firmware} takes only the panel’s own gamut as the gamut of a slot. Choose an aim with the panel’s own primaries.`,
-      )
-    const whole = traits.resetSeconds * 1000 + this.times.write
-    const pieces = tables ? writePieces : 1
-    for (let i = 1; i <= pieces; i++) {
-      await this.clock.pass((traits.resetSeconds * 1000) / pieces)
-      this.needLink()
-      onProgress((i * traits.resetSeconds * 1000) / pieces / whole)
-    }
-    if (tables && this.next.cutWrite) {
-      this.next.cutWrite = false
-      const old = this.tablesOf(number)
-      await this.clock.pass(this.times.write / 2)
-      this.dataLink = false
-      this.keep(number, null, cutInHalf(tables, old))
-      this.needLink()
-    }
-    for (let i = 1; i <= pieces; i++) {
-      await this.clock.pass((tables ? this.times.write : takes.control) / pieces)
-      this.needLink()
-      onProgress(1 - ((1 - i / pieces) * this.times.write) / whole)
-    }
-    if (tables && this.next.damageWrite) {
-      this.next.damageWrite = false
-      tables = damaged(tables)
-    }
-    this.keep(number, label ?? (tables ? null : (traits.presets[number - 1] ?? null)), tables)
-  }
-
-  private keep(number: number, label: string | null, tables: SlotTables | null) {
-    const slot = this.slot(number)
-    if (this.traits.panel.tables.powerCycle) {
-      // Until it is switched off and on, the display works with what it had.
-      this.pipelineOf(number)
-      this.waitsForPower = true
-    } else this.inForce.delete(number)
-    slot.label = label
-    slot.holds = tables !== null
-    this.store.keepTables(number, tables && encodeSlotTables(tables))
-    this.save()
+  writeSlot(number: number, label: string | null, bytes: Uint8Array | null, onProgress?: (done: number) => void) {
+    return this.slots.write(number, label, bytes, onProgress)
   }
 
   async activateSlot(number: number) {
     this.needLink()
-    this.slot(number)
+    this.slots.at(number)
     await this.clock.pass(takes.activate)
     this.memory.activeSlot = number
     this.save()
@@ -425,8 +334,7 @@ export class BenchDisplay implements DisplayDevice {
   async powerCycle(): Promise<void> {
     await this.clock.pass(takes.powerCycle)
     this.onSince = Math.min(this.clock.now(), this.onSince + 3 * takes.powerCycle)
-    this.inForce.clear()
-    this.waitsForPower = false
+    this.slots.powerCycled()
     this.pipeline = 'slot'
   }
 
@@ -441,13 +349,4 @@ export class BenchDisplay implements DisplayDevice {
     this.memory.dynamicContrast = on
     this.save()
   }
-}
-
-/** One integer that a bad line flipped. */
-function damaged(tables: SlotTables): SlotTables {
-  const flip = (values: readonly number[]) => values.map((v, i) => (i === values.length >> 1 ? v ^ 1 : v))
-  if (tables.matrix) return { ...tables, matrix: flip(tables.matrix) }
-  if (tables.grid) return { ...tables, grid: flip(tables.grid) }
-  const [red, green, blue] = tables.after!
-  return { ...tables, after: [red, flip(green), blue] }
 }

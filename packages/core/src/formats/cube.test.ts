@@ -1,7 +1,9 @@
 import type { Triple } from '../color/matrix3'
 import { uniformFrom } from '../basics/random'
 import { tabulate3d } from '../tables/table3d'
-import { applyCube, readCube, unitDomain, writeCube, type CubeFile } from './cube'
+import { applyCube, unitDomain, type CubeFile } from './cube'
+import { readCube } from './readCube'
+import { writeCube } from './writeCube'
 import { expectSturdy } from './test/malformed'
 
 const curl = ([r, g, b]: Triple): Triple => [r ** 1.1, 0.9 * g + 0.1 * r, b * b]

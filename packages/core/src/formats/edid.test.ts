@@ -1,4 +1,5 @@
-import { readEdid, writeEdid, type EdidFacts } from './edid'
+import { readEdid } from './readEdid'
+import { writeEdid, type EdidFacts } from './writeEdid'
 import { expectSturdy } from './test/malformed'
 
 const facts: EdidFacts = {
