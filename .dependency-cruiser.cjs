@@ -26,6 +26,7 @@ const order = {
     'formats',
     'drift',
     'rounds',
+    'rollout',
     'floor',
     'review',
   ],

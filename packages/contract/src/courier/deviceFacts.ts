@@ -1,6 +1,7 @@
 import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
 import type { SignalRange } from '@bichroma/core/tables'
 import { minutesField, nameField, numberField, settingField, textField, timeField, tripleField } from '../fields'
+import { hostConditionNames, type HostCondition } from '@bichroma/core/runs'
 import { yup } from '../sentences'
 import { pipelineShapeSchema } from './pipelineShape'
 
@@ -96,19 +97,7 @@ export const displayControlsSchema = yup
   .noUnknown()
 export type DisplayControls = yup.InferType<typeof displayControlsSchema>
 
-/** Host settings that ruin a run when they are on. */
-export const hostConditionNames = [
-  'automaticBrightness',
-  'whiteAdaptation',
-  'eveningTint',
-  'hdr',
-  'mirroring',
-  'screenSaver',
-  'sleepOnMains',
-  'sleepOnBattery',
-  'onBattery',
-] as const
-export type HostCondition = (typeof hostConditionNames)[number]
+export { hostConditionNames, type HostCondition }
 
 export const hostFactsSchema = yup
   .object({

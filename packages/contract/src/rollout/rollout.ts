@@ -1,10 +1,10 @@
+import { placementStates, type PlacementState } from '@bichroma/core/rollout'
 import type { OperatingSystem } from '@bichroma/core/register'
 import { idField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
 
-export const placementStates = ['queued', 'placed', 'in force', 'overridden', 'missing', 'withdrawn'] as const
-export type PlacementState = (typeof placementStates)[number]
+export { placementStates, type PlacementState }
 
 export const placeProfileSchema = yup.object({ runId: idField().required() }).noUnknown()
 

@@ -16,6 +16,7 @@ import {
   samplingNames,
   type Budget,
   type CheckPlan,
+  type Condition,
   type Patch,
   type Progress,
   type RunKind,
@@ -124,20 +125,7 @@ export type Correction =
   | { kind: 'own'; panelKind: PanelKind }
   | { kind: 'made'; id: number; displayName: string; madeAt: number; residual: number; matrix: Matrix3 }
 
-/** One condition of Ready. */
-export interface Condition {
-  id: string
-  label: string
-  /** What was found. */
-  found: string
-  ok: boolean
-  /** Nothing tells it: a technician has to look and confirm it, or has done so. */
-  confirm?: { by: string; at: number } | 'needed'
-  /** A run goes on although it is not met. */
-  advisory?: boolean
-  /** What to do when it is not. */
-  remedy: string | null
-}
+export type { Condition }
 
 /** What a stage leaves on the run sheet. */
 export interface StageRecord {

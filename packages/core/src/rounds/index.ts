@@ -1,1 +1,2 @@
 export { dueLine, dueState, type DueState, dueStateNames, graceDays, type LastJudged, verdictNow } from './dueLine'
+export { isWithinNight } from './nightWindow'

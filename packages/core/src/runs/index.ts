@@ -52,3 +52,11 @@ export {
   uniformitySide,
 } from './uniformity'
 export { repeatabilityOf, withoutDrift } from './whiteDrift'
+export { type HostCondition, hostConditionNames } from './readiness/hostConditions'
+export {
+  type Condition,
+  type Confirmations,
+  judgeReadiness,
+  type ReadinessFacts,
+  warmUpMinutes,
+} from './readiness/judgeReadiness'

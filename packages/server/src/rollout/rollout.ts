@@ -1,8 +1,8 @@
+import { judgeBinding } from '@bichroma/core/rollout'
 import type { DataSource } from 'typeorm'
 import { In, Not } from 'typeorm'
 import { formatDate } from '@bichroma/core/aims'
 import { profileFileName } from '@bichroma/core/profiles'
-import type { Binding } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { logFault } from '../data/log'
@@ -175,28 +175,4 @@ export class Rollout {
   async close(): Promise<void> {
     await Promise.all(this.working.values())
   }
-}
-
-/** What a system's binding of a display says of a placement. */
-export function judgeBinding(
-  placement: Pick<PlacementRow, 'profileHash'>,
-  bound: Binding | undefined,
-): Pick<PlacementRow, 'state' | 'message'> {
-  if (!bound) return { state: 'missing', message: 'The system binds no profile to this display. Place it again.' }
-  if (bound.hash === null)
-    return {
-      state: 'missing',
-      message: `The system binds ${bound.path}, but there is no such file. Place the profile again.`,
-    }
-  if (bound.hash !== placement.profileHash)
-    return {
-      state: 'overridden',
-      message: `The system binds another profile: ${bound.path}. Somebody or an update put it there; place ours again.`,
-    }
-  if (bound.waitsFor)
-    return {
-      state: 'placed',
-      message: `Bound, and in force once ${bound.waitsFor === 'sign-out' ? 'the person at the workstation has signed out and in again' : 'the workstation has been restarted'}. Then verify it.`,
-    }
-  return { state: 'in force', message: null }
 }

@@ -1,5 +1,4 @@
-import { driftPerMinute } from '@bichroma/core/runs'
-import { warmUpMinutes } from './readiness/rules'
+import { driftPerMinute, warmUpMinutes } from '@bichroma/core/runs'
 import type { RunContext } from './context/runContext'
 import { RunFailed } from './context/runErrors'
 

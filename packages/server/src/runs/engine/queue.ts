@@ -1,3 +1,4 @@
+import { isWithinNight } from '@bichroma/core/rounds'
 import type { DataSource } from 'typeorm'
 import type { CourierHub } from '../../couriers/hub'
 import { Refusal } from '../../http/problem'
@@ -7,7 +8,7 @@ import type { Holds } from '../../register/holds'
 import { studioSettings } from '../../studio/settings'
 import { runEntity, type RunRow } from '../entities'
 import { isHeld, isQueued } from '../heldByRuns'
-import { isWithinNight, localMinute } from '../nightWindow'
+import { localMinute } from './localMinute'
 import { heldInstruments, pluggedInstruments } from './pickInstrument'
 
 /** Wall time after which the queue is looked at again though nothing happened, ms: the night begins by itself. */

@@ -1,12 +1,12 @@
-import { plannedReadings, runKinds } from '@bichroma/core/runs'
-import type { Condition, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
+import { judgeReadiness, plannedReadings, runKinds, type Confirmations, type ReadinessFacts } from '@bichroma/core/runs'
+import type { PipelineShape } from '@bichroma/core/tables'
+import type { Condition, CourierDisplay, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
 import { roomEntity, slotEntity, workstationEntity } from '../../register/entities'
 import { newestLights } from '../../register/rooms'
 import { provePatchesFor } from '../engine/patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
-import { judgeReadiness, type Confirmations, type ReadinessFacts } from '../readiness/rules'
 import type { Former, RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import type { Send } from '../context/send'
@@ -82,7 +82,17 @@ async function askToLook(context: RunContext, open: readonly Condition[]): Promi
   })
 }
 
-async function findOut(context: RunContext): Promise<ReadinessFacts> {
+/** What Ready is judged by, and what the run is planned by besides. */
+type Found = ReadinessFacts & {
+  readonly display:
+    | (Pick<
+        CourierDisplay,
+        'panelKind' | 'signalRange' | 'gains' | 'brightnessBy' | 'resetSeconds' | 'writeSeconds'
+      > & { readonly holds: PipelineShape['kind'] })
+    | null
+}
+
+async function findOut(context: RunContext): Promise<Found> {
   const { display, instrument, workstation, services, run } = context
   const { hub } = services
   const last = await services.data.getRepository(runEntity).findOne({
@@ -90,7 +100,7 @@ async function findOut(context: RunContext): Promise<ReadinessFacts> {
     where: { displayId: display.id, slot: run.slot, label: run.label, state: 'done', kind: 'check' },
     order: { id: 'DESC' },
   })
-  const facts: ReadinessFacts = {
+  const facts: Found = {
     workstation: workstation.name,
     displaySerial: display.serial,
     instrumentName: `${instrument.model} ${instrument.serial}`,
@@ -114,7 +124,7 @@ async function findOut(context: RunContext): Promise<ReadinessFacts> {
   const { serial } = display
   const found = {
     displayFound: false,
-    display: null as ReadinessFacts['display'],
+    display: null as Found['display'],
     controls: null as DisplayControls | null,
     instrumentHere: false,
     host: null as HostFacts | null,

@@ -1,4 +1,4 @@
-import { judgeBinding } from './rollout'
+import { judgeBinding } from './judgeBinding'
 
 const placement = { profileHash: 'a'.repeat(64) }
 const bound = {

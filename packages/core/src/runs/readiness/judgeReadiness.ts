@@ -1,15 +1,16 @@
-import { roomLightProblem, type RoomLightRange, type RoomLightReading } from '@bichroma/core/aims'
-import { certificateDays, panelKinds } from '@bichroma/core/register'
-import type { PipelineShape } from '@bichroma/core/tables'
-import type {
-  Condition,
-  Correction,
-  CourierDisplay,
-  CourierReading,
-  DisplayControls,
-  HostFacts,
-} from '@bichroma/contract'
+import { roomLightProblem, type RoomLightRange, type RoomLightReading } from '../../aims/roomLight'
+import type { SignalRange } from '../../tables/signalRange'
+import { certificateDays } from '../../register/certificate'
+import type { OperatingSystem } from '../../register/operatingSystems'
+import { panelKinds, type PanelKind } from '../../register/panelKinds'
+import type { HostCondition } from './hostConditions'
 import { hostSettings, placeOf } from './hostSettings'
+
+/** One reading of an instrument: XYZ in cd/m², and what it says of it. */
+interface Look {
+  readonly xyz: readonly number[]
+  readonly flags: readonly string[]
+}
 
 /** What Ready has found out. A field is null when it could not be asked. */
 export interface ReadinessFacts {
@@ -18,23 +19,39 @@ export interface ReadinessFacts {
   readonly displayFound: boolean
   readonly displaySerial: string
   /** What the display says of itself. */
-  readonly display:
-    | (Pick<
-        CourierDisplay,
-        'panelKind' | 'signalRange' | 'gains' | 'brightnessBy' | 'resetSeconds' | 'writeSeconds'
-      > & { readonly holds: PipelineShape['kind'] })
-    | null
-  readonly controls: DisplayControls | null
+  readonly display: {
+    readonly panelKind: PanelKind
+    readonly signalRange: SignalRange
+    readonly gains: { readonly place: 'before' | 'after'; readonly factory: number } | null
+  } | null
+  readonly controls: {
+    readonly dataLink: boolean
+    readonly warmMinutes: number | null
+    readonly dynamicContrast: boolean
+    readonly inputRange: SignalRange
+    readonly gains: readonly number[] | null
+  } | null
   readonly instrumentName: string
   readonly instrumentHere: boolean
   readonly certifiedAt: number | null
-  readonly correction: Correction | null
+  readonly correction:
+    | { readonly kind: 'none' }
+    | { readonly kind: 'own'; readonly panelKind: PanelKind }
+    | { readonly kind: 'made'; readonly displayName: string; readonly residual: number }
+    | null
   /** The server's clock, ms since 1970. */
   readonly now: number
-  readonly host: HostFacts | null
+  readonly host: {
+    readonly operatingSystem: OperatingSystem
+    readonly systemVersion: string
+    /** ms since 1970. */
+    readonly clock: number
+    /** Null where the system does not tell. */
+    readonly conditions: Readonly<Record<HostCondition, boolean | null>>
+  } | null
   /** One reading of white, taken to see that the instrument sees the display, and one of black, to see that nothing else does. */
-  readonly look: CourierReading | null
-  readonly dark: CourierReading | null
+  readonly look: Look | null
+  readonly dark: Look | null
   /** White ÷ black when the slot was last judged. */
   readonly lastContrast: number | null
   /** The room's light as it was last read, and as it is wanted; null where nobody has said what it shall be. */
@@ -317,6 +334,21 @@ const duration = (minutes: number) =>
     : minutes < 48 * 60
       ? `${Math.floor(minutes / 60)} h ${Math.floor(minutes % 60)} min`
       : `${Math.floor(minutes / 1440)} days`
+
+/** One condition of Ready. */
+export interface Condition {
+  id: string
+  label: string
+  /** What was found. */
+  found: string
+  ok: boolean
+  /** Nothing tells it: a technician has to look and confirm it, or has done so. */
+  confirm?: { by: string; at: number } | 'needed'
+  /** A run goes on although it is not met. */
+  advisory?: boolean
+  /** What to do when it is not. */
+  remedy: string | null
+}
 
 /** Who has looked at a condition that nothing tells, and when. */
 export type Confirmations = Readonly<Record<string, { by: string; at: number }>>

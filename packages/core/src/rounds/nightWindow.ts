@@ -9,9 +9,3 @@ export function isWithinNight(minuteOfDay: number, { from, to }: { from: string;
   if (start === end) return true
   return start < end ? minuteOfDay >= start && minuteOfDay < end : minuteOfDay >= start || minuteOfDay < end
 }
-
-/** The minute of the day at an instant (ms since 1970), by this machine's time zone. */
-export function localMinute(at: number): number {
-  const date = new Date(at)
-  return date.getHours() * 60 + date.getMinutes()
-}

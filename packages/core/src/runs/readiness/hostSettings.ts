@@ -1,5 +1,5 @@
-import type { OperatingSystem } from '@bichroma/core/register'
-import type { HostCondition } from '@bichroma/contract'
+import type { OperatingSystem } from '../../register/operatingSystems'
+import type { HostCondition } from './hostConditions'
 
 /** Where a switch is from a version of a system on: the newest entry whose version is not above the host's counts. */
 interface Place {

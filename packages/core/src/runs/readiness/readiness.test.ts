@@ -1,7 +1,7 @@
-import { hostConditionNames } from '@bichroma/contract'
 import { exampleControls, exampleDisplay, exampleHost, noConditions } from '@bichroma/contract/test'
-import { operatingSystemNames } from '@bichroma/core/register'
-import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './rules'
+import { operatingSystemNames } from '../../register/operatingSystems'
+import { hostConditionNames } from './hostConditions'
+import { judgeReadiness, warmUpMinutes, type ReadinessFacts } from './judgeReadiness'
 
 const conditions = noConditions
 const day = 86_400_000
@@ -10,7 +10,7 @@ const good: ReadinessFacts = {
   courierOnline: true,
   displayFound: true,
   displaySerial: 'S1',
-  display: { ...exampleDisplay, holds: '1D+3x3' },
+  display: exampleDisplay,
   controls: exampleControls,
   instrumentName: 'Colorimeter C3 T1',
   instrumentHere: true,
@@ -19,8 +19,8 @@ const good: ReadinessFacts = {
   roomLight: null,
   now: exampleHost.clock,
   host: exampleHost,
-  look: { xyz: [110, 118, 125], integrationMs: 600, flags: [] },
-  dark: { xyz: [0.11, 0.118, 0.15], integrationMs: 3000, flags: [] },
+  look: { xyz: [110, 118, 125], flags: [] },
+  dark: { xyz: [0.11, 0.118, 0.15], flags: [] },
   lastContrast: 1000,
   hdrAim: false,
   needsCorrection: true,
@@ -49,18 +49,8 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
     'Plug in the data cable',
   ],
   ['no instrument', { instrumentHere: false, look: null }, 'instrument', 'Plug Colorimeter C3 T1 into sedge-02'],
-  [
-    'the cover closed',
-    { look: { xyz: [0, 0, 0], integrationMs: 1, flags: ['cover'] } },
-    'cover',
-    'Open the instrument’s cover',
-  ],
-  [
-    'the instrument on the desk',
-    { look: { xyz: [0.2, 0.2, 0.2], integrationMs: 1, flags: [] } },
-    'cover',
-    'Hang the instrument flat',
-  ],
+  ['the cover closed', { look: { xyz: [0, 0, 0], flags: ['cover'] } }, 'cover', 'Open the instrument’s cover'],
+  ['the instrument on the desk', { look: { xyz: [0.2, 0.2, 0.2], flags: [] } }, 'cover', 'Hang the instrument flat'],
   [
     'dynamic contrast',
     { controls: { ...good.controls!, dynamicContrast: true } },
@@ -76,7 +66,7 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
   [
     'gains in front of the table',
     {
-      display: { ...exampleDisplay, holds: '3D', gains: { min: 0, max: 255, factory: 255, place: 'before' } },
+      display: { ...exampleDisplay, gains: { factory: 255, place: 'before' } },
       controls: { ...good.controls!, gains: [255, 240, 255] },
     },
     'gains',
@@ -95,15 +85,10 @@ test.each<[string, Partial<ReadinessFacts>, string, string]>([
     'clock',
     'no reading is affected',
   ],
-  [
-    'room light under a lifted edge',
-    { dark: { xyz: [1.4, 1.4, 1.4], integrationMs: 3000, flags: [] } },
-    'seat',
-    'Seat the instrument flat',
-  ],
+  ['room light under a lifted edge', { dark: { xyz: [1.4, 1.4, 1.4], flags: [] } }, 'seat', 'Seat the instrument flat'],
   [
     'a little room light, as the last judgement tells',
-    { dark: { xyz: [0.3, 0.3, 0.3], integrationMs: 3000, flags: [] } },
+    { dark: { xyz: [0.3, 0.3, 0.3], flags: [] } },
     'darkening',
     'press its edges down',
   ],
@@ -132,7 +117,7 @@ test('what only may be off is advice: the run goes on', () => {
 test('gains behind the tables may stand where they like', () => {
   expect(
     failing({
-      display: { ...exampleDisplay, holds: '3D', gains: { min: 0, max: 100, factory: 100, place: 'after' } },
+      display: { ...exampleDisplay, gains: { factory: 100, place: 'after' } },
       controls: { ...good.controls!, gains: [80, 100, 90] },
     }),
   ).toEqual([])
@@ -149,7 +134,7 @@ test.each([
 })
 
 test('a projector, read from a stand, may have the room’s light in its black', () => {
-  const stray = { dark: { xyz: [1.4, 1.4, 1.4] as [number, number, number], integrationMs: 3000, flags: [] } }
+  const stray = { dark: { xyz: [1.4, 1.4, 1.4] as [number, number, number], flags: [] } }
   const display = { ...good.display!, panelKind: 'projector-lamp' as const }
   expect(
     failing({ ...stray, display, correction: { kind: 'own', panelKind: 'projector-lamp' }, lastContrast: null }),

@@ -1,0 +1,1 @@
+export { judgeBinding, placementStates, type PlacementState } from './judgeBinding'
