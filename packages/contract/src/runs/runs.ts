@@ -14,6 +14,7 @@ import {
   runKindNames,
   runStates,
   samplingNames,
+  type Ask,
   type Budget,
   type CheckPlan,
   type Condition,
@@ -155,10 +156,15 @@ export interface LevelGauge {
   turn: 'up' | 'down' | 'hold'
 }
 
+/** What a reading is of: the white that is put to the aim's, or any patch. */
+export const readingRoles = ['white', 'patch'] as const
+export type ReadingRole = (typeof readingRoles)[number]
+
 export interface RunReading {
   seq: number
   stage: Stage
   name: string
+  role: ReadingRole
   /** Signal or, while tables are bypassed, drive; 0–1. */
   rgb: Triple
   /** cd/m² */
@@ -182,6 +188,8 @@ export interface RunLive {
   /** What is on screen now. */
   patch: { name: string; rgb: Triple } | null
   message: string | null
+  /** What it waits for people to do; null while it waits for nobody. */
+  asks: Ask | null
   latest: RunReading | null
   /** How much of the tables is on the display (0–1) while they are written and read back, and how long it still takes. */
   loading: { done: number; secondsLeft: number } | null

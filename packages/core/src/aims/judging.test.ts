@@ -120,10 +120,10 @@ describe('metrics', () => {
 
   test('the worst patch is named', () => {
     const m = computeMetrics(
-      change('Leaf green', (xyz) => scale(xyz, 1.4)),
+      change('Alder leaf', (xyz) => scale(xyz, 1.4)),
       resolved,
     )
-    expect(m.worstPatch).toBe('Leaf green')
+    expect(m.worstPatch).toBe('Alder leaf')
     expect(m.patches.filter((p) => p.deltaE > 0.01)).toHaveLength(1)
   })
 
@@ -187,13 +187,13 @@ describe('the verdict', () => {
 
   test('one bad green patch does not hide behind a good average', () => {
     const m = computeMetrics(
-      change('Leaf green', (xyz) => add(xyz, [0, 8, 0] as Triple)),
+      change('Alder leaf', (xyz) => add(xyz, [0, 8, 0] as Triple)),
       resolved,
     )
     expect(m.averageDeltaE).toBeLessThan(1)
     const { verdict, sentence } = judge(m, limits)
     expect(verdict).toBe('outside')
-    expect(sentence).toMatch(/^Worst ΔE2000 is \d+\.\d\d, at Leaf green: past the hard edge of 3\.00\.$/)
+    expect(sentence).toMatch(/^Worst ΔE2000 is \d+\.\d\d, at Alder leaf: past the hard edge of 3\.00\.$/)
   })
 
   test('near, between the edges, names both edges', () => {
@@ -239,7 +239,7 @@ describe('the verdict', () => {
 
   test('a figure on the edge is still on the good side of it', () => {
     const m = computeMetrics(
-      change('Leaf green', (xyz) => scale(xyz, 1.2)).map((p) => ({ ...p, xyz: scale(p.xyz, 0.98) })),
+      change('Alder leaf', (xyz) => scale(xyz, 1.2)).map((p) => ({ ...p, xyz: scale(p.xyz, 0.98) })),
       resolved,
     )
     const exactly = (metric: 'averageDeltaE' | 'worstDeltaE' | 'luminanceOff') => {

@@ -10,7 +10,7 @@ const few: readonly Patch[] = [
   black,
   ...primariesAndSecondaries,
   ...greys(0.25, 0.5, 0.75),
-  ...natural('Leaf green', 'Fair skin', 'Deep sky'),
+  ...natural('Alder leaf', 'Pale hand', 'Nightfall'),
 ]
 
 const some: readonly Patch[] = [

@@ -1,3 +1,4 @@
+export { type Ask, askNames } from './asks'
 export { type CheckPlan, checkPlanNames, checkPlans, mostOwnPatches, ownCheckPatches } from './checkPlans'
 export { driftPerMinute } from './driftPerMinute'
 export { type Headroom, headroomFor, type LevelTry, nextLevelStep, type RawCorners, turnOf } from './level'

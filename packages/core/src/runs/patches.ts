@@ -60,15 +60,15 @@ export const shapeColors: readonly Patch[] = [
 /** Colours met in the studio's own work, as signals; chosen for this set. */
 export const naturalPatches: readonly Patch[] = [
   { name: 'Marsh marigold', rgb: [0.95, 0.76, 0.12] },
-  { name: 'Leaf green', rgb: [0.31, 0.52, 0.18] },
+  { name: 'Alder leaf', rgb: [0.31, 0.52, 0.18] },
   { name: 'Moss shade', rgb: [0.2, 0.26, 0.11] },
   { name: 'Fen water', rgb: [0.16, 0.29, 0.33] },
-  { name: 'Evening sky', rgb: [0.33, 0.44, 0.66] },
-  { name: 'Deep sky', rgb: [0.09, 0.15, 0.4] },
+  { name: 'Dusk', rgb: [0.33, 0.44, 0.66] },
+  { name: 'Nightfall', rgb: [0.09, 0.15, 0.4] },
   { name: 'Owl brown', rgb: [0.46, 0.33, 0.22] },
   { name: 'Reed straw', rgb: [0.82, 0.73, 0.53] },
-  { name: 'Fair skin', rgb: [0.87, 0.69, 0.6] },
-  { name: 'Dark skin', rgb: [0.41, 0.27, 0.21] },
+  { name: 'Pale hand', rgb: [0.87, 0.69, 0.6] },
+  { name: 'Brown hand', rgb: [0.41, 0.27, 0.21] },
   { name: 'Orchid', rgb: [0.66, 0.34, 0.59] },
   { name: 'Rowan berry', rgb: [0.72, 0.17, 0.12] },
   { name: 'Lantern glow', rgb: [0.98, 0.57, 0.24] },
@@ -94,7 +94,7 @@ const spotPatches: readonly Patch[] = [
   greyPatch(0.25),
   greyPatch(0.6),
   ...hues.slice(0, 3),
-  ...naturalPatches.filter(({ name }) => name === 'Leaf green' || name === 'Fair skin'),
+  ...naturalPatches.filter(({ name }) => name === 'Alder leaf' || name === 'Pale hand'),
 ]
 
 /** What Baseline and Prove read, by kind of run. */

@@ -11,6 +11,7 @@ import { workstationEntity } from '../register/entities'
 import { ContentStore } from '../data/contents'
 import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { FourthMigration1764200000000 } from './migrations/fourthMigration'
@@ -54,7 +55,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(6)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(7)
   await again.destroy()
 })
 
@@ -62,6 +63,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    SeventhMigration1764500000000,
     SixthMigration1764400000000,
     FifthMigration1764300000000,
     FourthMigration1764200000000,
@@ -81,7 +83,7 @@ test('the migrations can be taken back whole', async () => {
 test('what older versions told by sentences becomes columns', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const before = await openStore(other)
-  for (const Migration of [SixthMigration1764400000000, FifthMigration1764300000000]) {
+  for (const Migration of [SeventhMigration1764500000000, SixthMigration1764400000000, FifthMigration1764300000000]) {
     await new Migration().down(before.createQueryRunner())
     await before.query('DELETE FROM migrations WHERE name = ?', [Migration.name])
   }
@@ -98,8 +100,17 @@ test('what older versions told by sentences becomes columns', async () => {
        VALUES (${i}, 1, ?, 'x', '{}', '{}', ${i}, 1, ?, 'prove', 1, ?, ?)`,
       [kind, state, message, ended],
     )
+  const names = ['White', 'White at 37', 'White by hand, 2', 'Grey 100 %, round 2', 'Grey 10 %, round 2', 'Whitethorn']
+  for (const [seq, name] of names.entries())
+    await before.query(
+      `INSERT INTO reading (run_id, seq, stage, name, r, g, b, x, y, z, took_ms, at) VALUES (1, ?, 'level', ?, 1, 1, 1, 1, 1, 1, 1, 1)`,
+      [seq, name],
+    )
   await before.destroy()
   const after = await openStore(other)
+  expect(await after.query('SELECT name FROM reading WHERE role = ? ORDER BY seq', ['white'])).toEqual(
+    names.slice(0, 4).map((name) => ({ name })),
+  )
   expect(await after.query('SELECT restoring, taken_back_at, taken_back_by FROM run ORDER BY id')).toEqual([
     { restoring: 1, taken_back_at: null, taken_back_by: null },
     { restoring: 0, taken_back_at: 77, taken_back_by: 'Marit Oyen' },

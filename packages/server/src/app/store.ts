@@ -25,6 +25,7 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
 import { folded, holdsAll } from '../data/folded'
@@ -38,6 +39,7 @@ const migrations = [
   FourthMigration1764200000000,
   FifthMigration1764300000000,
   SixthMigration1764400000000,
+  SeventhMigration1764500000000,
 ]
 
 /**

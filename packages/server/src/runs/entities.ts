@@ -1,12 +1,13 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
-import type { Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
+import type { Ask, Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
 import type {
   Begins,
   Correction,
   Imported,
   JudgedSummary,
   ProfilePolicy,
+  ReadingRole,
   RunPatches,
   StageRecord,
 } from '@bichroma/contract'
@@ -63,6 +64,8 @@ export interface RunRow {
   uniformity: UniformityMap | null
   /** It is putting the display back. */
   restoring: boolean
+  /** What it waits for people to do; null while it waits for nobody. */
+  asks: Ask | null
   /** When, and by whose name, what it had overwritten was put back after it had ended. */
   takenBackAt: number | null
   takenBackBy: string | null
@@ -75,6 +78,7 @@ export interface RunRow {
 /** What a run holds of what may happen to it later. */
 export const nothingLater = {
   restoring: false,
+  asks: null,
   takenBackAt: null,
   takenBackBy: null,
   withdrawnAt: null,
@@ -121,6 +125,7 @@ export const runEntity = new EntitySchema<RunRow>({
     tablesHash: columns.textOrNull('tables_hash'),
     uniformity: columns.jsonOrNull('uniformity'),
     restoring: columns.boolean('restoring'),
+    asks: columns.textOrNull('asks'),
     takenBackAt: columns.integerOrNull('taken_back_at'),
     takenBackBy: columns.textOrNull('taken_back_by'),
     withdrawnAt: columns.integerOrNull('withdrawn_at'),
@@ -190,6 +195,7 @@ export interface ReadingRow {
   seq: number
   stage: Stage
   name: string
+  role: ReadingRole
   r: number
   g: number
   b: number
@@ -208,6 +214,7 @@ export const readingEntity = new EntitySchema<ReadingRow>({
     seq: columns.integer('seq'),
     stage: columns.text('stage'),
     name: columns.text('name'),
+    role: columns.text('role'),
     r: columns.real('r'),
     g: columns.real('g'),
     b: columns.real('b'),

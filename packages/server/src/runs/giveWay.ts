@@ -26,6 +26,7 @@ export async function giveWay(context: RunContext): Promise<void> {
     const left = await idleMinutes(context)
     if (left === null || left >= night.idleMinutes) break
     await context.letHandsWork(
+      'person',
       `Somebody is at ${context.workstation.name}: the run gives way, and goes on once it was left alone for ${night.idleMinutes} minutes.`,
     )
   }

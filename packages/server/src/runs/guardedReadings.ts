@@ -1,5 +1,6 @@
 import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core/color'
 import { readingsBetweenLooks, repeatabilityOf, withoutDrift } from '@bichroma/core/runs'
+import type { ReadingRole } from '@bichroma/contract'
 import { giveWay } from './giveWay'
 import type { RunContext } from './context/runContext'
 import { RunFailed } from './context/runErrors'
@@ -10,6 +11,8 @@ export interface Wish {
   /** Signal or drive, 0–1. */
   readonly rgb: Triple
   readonly deltaEOf?: (xyz: XYZ) => number
+  /** What it is; the full signal is white unless told otherwise. */
+  readonly role?: ReadingRole
 }
 
 export interface Got {
@@ -38,16 +41,18 @@ const moveOf = (from: XYZ, to: XYZ): Move => ({
   uv: deltaUv(convertXyzToUv(from), convertXyzToUv(to)),
 })
 
+const roleOf = (rgb: Triple): ReadingRole => (rgb.every((v) => v === 1) ? 'white' : 'patch')
+
 const within = (move: Move, bounds: Move) => Math.abs(move.luminance) <= bounds.luminance && move.uv <= bounds.uv
 
 /** White as a stage finds it, by which all that follows is judged: read again unless it is about what it should be. */
 async function firstWhite(context: RunContext, { name, rgb, deltaEOf }: Wish) {
-  const once = await context.readings.read(name, rgb, { deltaEOf })
+  const once = await context.readings.read(name, rgb, { deltaEOf, role: 'white' })
   if (deltaEOf && deltaEOf(once.xyz) < odd.off) return once
-  const again = await context.readings.read(name, rgb, { deltaEOf })
+  const again = await context.readings.read(name, rgb, { deltaEOf, role: 'white' })
   if (within(moveOf(once.xyz, again.xyz), step)) return again
   context.readings.repeated++
-  return context.readings.read(name, rgb, { deltaEOf })
+  return context.readings.read(name, rgb, { deltaEOf, role: 'white' })
 }
 
 /**
@@ -96,8 +101,8 @@ export class WhiteWatch {
       await giveWay(this.context)
       for (;;) {
         const got: Got[] = []
-        for (const [i, { name, rgb, deltaEOf }] of block.entries()) {
-          got.push(await this.readTwiceIfOdd({ name, rgb, deltaEOf }))
+        for (const [i, wish] of block.entries()) {
+          got.push(await this.readTwiceIfOdd(wish))
           onReading?.(got[i], start + i)
         }
         const before = this.last
@@ -111,10 +116,10 @@ export class WhiteWatch {
   }
 
   /** Reads a patch; one that is far from what was solved for it is read again, and the second reading counts. */
-  private async readTwiceIfOdd({ name, rgb, deltaEOf }: Wish): Promise<Got> {
-    const first = await this.context.readings.read(name, rgb, { deltaEOf })
+  private async readTwiceIfOdd({ name, rgb, deltaEOf, role = roleOf(rgb) }: Wish): Promise<Got> {
+    const first = await this.context.readings.read(name, rgb, { deltaEOf, role })
     if (!deltaEOf || deltaEOf(first.xyz) < odd.off) return { name, ...first }
-    const second = await this.context.readings.read(name, rgb, { deltaEOf })
+    const second = await this.context.readings.read(name, rgb, { deltaEOf, role })
     if (Math.abs(deltaEOf(second.xyz) - deltaEOf(first.xyz)) > odd.apart) this.context.readings.repeated++
     return { name, ...second }
   }
@@ -167,6 +172,7 @@ export class WhiteWatch {
       throw new RunFailed(`${moved}, and goes on. See that nothing dims the display, let it warm up, and start again.`)
     await this.context.askHands(
       `rest ${this.asked}`,
+      'rest',
       `${moved}: more than can be taken out of the readings. Let ${this.context.display.name} come to rest, then press “Go on”.`,
     )
     this.last = await this.look()
@@ -201,6 +207,7 @@ export class WhiteWatch {
         )
       await this.context.askHands(
         `seat ${this.asked}`,
+        'seat',
         `${moved}: the instrument was knocked, or room light gets under it. Seat it flat on the centre of ${this.context.display.name}, then press “Go on”; what it spoiled is read again.`,
       )
       seen = await this.look()

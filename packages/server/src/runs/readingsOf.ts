@@ -1,17 +1,18 @@
 import type Database from 'better-sqlite3'
 import type { DataSource } from 'typeorm'
 import type { Stage } from '@bichroma/core/runs'
-import type { RunReading } from '@bichroma/contract'
+import type { ReadingRole, RunReading } from '@bichroma/contract'
 
 /** Readings that are taken from the store at a time, so that others are answered in between. */
 const blockSize = 1000
 
-type Row = [seq: number, stage: string, name: string, ...numbers: number[]]
+type Row = [seq: number, stage: string, name: string, role: ReadingRole, ...numbers: number[]]
 
-const readingOf = ([seq, stage, name, r, g, b, x, y, z, tookMs, at, deltaE]: Row): RunReading => ({
+const readingOf = ([seq, stage, name, role, r, g, b, x, y, z, tookMs, at, deltaE]: Row): RunReading => ({
   seq,
   stage: stage as Stage,
   name,
+  role,
   rgb: [r, g, b],
   xyz: [x, y, z],
   tookMs,
@@ -24,7 +25,7 @@ export async function readingsOf(data: DataSource, runId: number): Promise<RunRe
   const { databaseConnection: store } = data.driver as unknown as { databaseConnection: Database.Database }
   const block = store
     .prepare(
-      `SELECT seq, stage, name, r, g, b, x, y, z, took_ms, at, delta_e FROM reading
+      `SELECT seq, stage, name, role, r, g, b, x, y, z, took_ms, at, delta_e FROM reading
        WHERE run_id = ? AND seq > ? ORDER BY seq LIMIT ${blockSize}`,
     )
     .raw()

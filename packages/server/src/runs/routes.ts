@@ -99,6 +99,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
               log.map((r) => r.tookMs),
             )),
       patch: live?.patch ?? null,
+      asks: live?.asks ?? null,
       loading: live?.loading ?? null,
       profileHash: row.profileHash,
       uniformity: row.uniformity,

@@ -117,8 +117,8 @@ test('what shows one display or run is asked for again, and nothing of others', 
 describe('a run', () => {
   const key = ['runs', '9']
   const told = (change: Partial<RunNews>): RunNews => {
-    const { id, state, restoring, stage, progress, patch, message, loading } = run()
-    return { id, state, restoring, stage, progress, patch, message, loading, stages: [], latest: null, ...change }
+    const { id, state, restoring, stage, progress, patch, message, asks, loading } = run()
+    return { id, state, restoring, stage, progress, patch, message, asks, loading, stages: [], latest: null, ...change }
   }
   const known = () => client.getQueryData<RunDetail>(key)!
 

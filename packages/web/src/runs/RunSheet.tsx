@@ -9,8 +9,8 @@ import { useRun, useSend, useSession } from '../api/queries'
 import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
-import { isWhite } from './isWhite'
 import { toLookAt } from './Confirmations'
+import { asksHands, HandsNow } from './HandsNow'
 import { LevelGauge } from './LevelGauge'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
@@ -34,7 +34,8 @@ function RunSheetOf({ run }: { run: RunDetail }) {
     : run.aim.white.kind === 'panel'
       ? null
       : whiteChromaticity(run.aim.white, { x: 0, y: 0 })
-  const lastWhite = [...run.log].reverse().find(isWhite)
+  const hands = asksHands(run)
+  const lastWhite = [...run.log].reverse().find(({ role }) => role === 'white')
   return (
     <div className="sheetpage">
       <header>
@@ -59,23 +60,35 @@ function RunSheetOf({ run }: { run: RunDetail }) {
         </div>
         <RunActs run={run} />
       </header>
-      {run.message && (
+      {run.message && !hands && (
         <Alert
-          style={{ gridColumn: '1 / 4' }}
+          className="wholerow"
           type={run.state === 'stopped' || run.state === 'done' ? 'info' : 'warning'}
           title={run.message}
           role="alert"
         />
       )}
       <Stages run={run} />
-      <div className="live">
-        <div className="pair">
-          <LivePatch run={run} />
-          <WhiteTarget run={run} aimWhite={aimWhite} />
-        </div>
-        <NowChart run={run} />
-      </div>
-      <ReadingsLog log={run.log} />
+      {hands && run.stage === 'ready' ? (
+        <HandsNow run={run}>
+          {run.stages.some((s) => s.stage === 'ready' && s.warmUp?.length) && <NowChart run={run} />}
+        </HandsNow>
+      ) : (
+        <>
+          <div className="live">
+            {hands ? (
+              <HandsNow run={run} />
+            ) : (
+              <div className="pair">
+                <LivePatch run={run} />
+                <WhiteTarget run={run} aimWhite={aimWhite} />
+              </div>
+            )}
+            <NowChart run={run} />
+          </div>
+          <ReadingsLog log={run.log} />
+        </>
+      )}
     </div>
   )
 }

@@ -1,7 +1,6 @@
 import { convertChromaticityToUv, convertXyzToUv, type Chromaticity } from '@bichroma/core/color'
 import type { RunDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
-import { isWhite } from './isWhite'
 
 /** Δu′v′ between two rings of the target. */
 const ringStep = 0.002
@@ -12,7 +11,7 @@ const perUnit = (size / 2 - 14) / (ringStep * rings)
 
 /** The white on an enlarged u′v′ target, and the luminance on a gauge, reading after reading. */
 export function WhiteTarget({ run, aimWhite }: { run: RunDetail; aimWhite: Chromaticity | null }) {
-  const whites = run.log.filter(isWhite)
+  const whites = run.log.filter(({ role }) => role === 'white')
   const last = whites[whites.length - 1]
   const aim = aimWhite && convertChromaticityToUv(aimWhite)
   const points = aim

@@ -3,7 +3,6 @@ import { metrics, run } from '../test/fixtures'
 import { count, markup, textOf } from '../test/markup'
 import { LivePatch } from './LivePatch'
 import { ReadingsLog } from './ReadingsLog'
-import { isWhite } from './isWhite'
 import { Stages } from './Stages'
 import { WhiteTarget } from './WhiteTarget'
 
@@ -76,11 +75,6 @@ describe('white against the aim', () => {
       .split(',')
       .map(Number)
     expect(Math.hypot(x - 98, y - 98)).toBeLessThanOrEqual(98)
-  })
-
-  test('knows white by its names', () => {
-    expect(['White', 'White at 37', 'Grey 100 %, round 2'].every((name) => isWhite({ name }))).toBe(true)
-    expect(['Raw grey 98.0 %', 'Grey 10 %', 'Whitethorn'].some((name) => isWhite({ name }))).toBe(false)
   })
 })
 

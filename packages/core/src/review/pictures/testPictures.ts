@@ -1,18 +1,36 @@
 import { uniformFrom } from '../../basics/random'
 import type { Triple } from '../../color/matrix3'
-import { monochromeColor, pastelColor, plantColor, rampColor, shadowColor, skinColor, highlightColor } from './scenes'
+import {
+  clothColor,
+  landscapeColor,
+  leafColor,
+  monochromeColor,
+  nightColor,
+  pastelColor,
+  rampColor,
+  skinColor,
+} from './scenes'
 
 /** A picture's colour (sRGB codes 0–1) at a place 0–1 from its left and its top. */
 export type Scene = (x: number, y: number) => Triple
 
 /** Pictures of our own making, each for something that displays get wrong. */
 export const testPictures = {
-  skin: { label: 'Skin', looksAt: 'skin from fair to dark, lit from one side', scene: skinColor },
-  plants: { label: 'Plants', looksAt: 'saturated leaves and petals', scene: plantColor },
-  shadows: { label: 'Shadows', looksAt: 'forms in the lowest tenth of the light', scene: shadowColor },
-  highlights: { label: 'Highlights', looksAt: 'clouds in the highest tenth', scene: highlightColor },
-  pastel: { label: 'Pastel', looksAt: 'pale colours, in which a cast shows first', scene: pastelColor },
-  monochrome: { label: 'Monochrome', looksAt: 'a grey landscape, and steps near black', scene: monochromeColor },
+  landscape: {
+    label: 'Landscape',
+    looksAt: 'hills that end in haze, clouds in the highest tenth of the light, and a lake',
+    scene: landscapeColor,
+  },
+  leaves: { label: 'Leaves', looksAt: 'saturated leaves in sun and shade', scene: leafColor },
+  cloth: { label: 'Cloth', looksAt: 'dyes from deep shade to full light, and a fine weave', scene: clothColor },
+  skin: { label: 'Skin', looksAt: 'skin from fair to dark, from the light into the shade', scene: skinColor },
+  night: { label: 'Night', looksAt: 'a village in the lowest tenth of the light', scene: nightColor },
+  pastel: { label: 'Pastel', looksAt: 'pale washes on paper, in which a cast shows first', scene: pastelColor },
+  monochrome: {
+    label: 'Monochrome',
+    looksAt: 'a grey landscape, and steps of single codes near black and near white',
+    scene: monochromeColor,
+  },
   ramps: { label: 'Ramps', looksAt: 'even ramps, in which steps and casts show', scene: rampColor },
 } as const satisfies Record<string, { label: string; looksAt: string; scene: (noise: Noise) => Scene }>
 export type TestPicture = keyof typeof testPictures

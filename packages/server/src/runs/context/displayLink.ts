@@ -1,3 +1,4 @@
+import type { Ask } from '@bichroma/core/runs'
 import type { CourierDisplay } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../../couriers/hub'
 import { CoverClosed } from './lookAtPatch'
@@ -12,8 +13,14 @@ export interface Wanted {
   backlight?: number
 }
 
-/** Faults that a pair of hands can mend, so that the run waits instead of failing. */
-const mendable = new Set(['data-link', 'no-instrument', 'no-display', 'content', 'device'])
+/** Faults that a pair of hands can mend, so that the run waits instead of failing, and what is asked of them. */
+const mendable = new Map<string, Ask>([
+  ['data-link', 'cable'],
+  ['no-instrument', 'instrument'],
+  ['no-display', 'display'],
+  ['content', 'device'],
+  ['device', 'device'],
+])
 
 /** A run's way to its display and instrument: patient, and after a break the display is where the run wants it. */
 export class DisplayLink {
@@ -89,15 +96,18 @@ export class DisplayLink {
   private async waitForMending(error: unknown): Promise<void> {
     if (error instanceof CourierGone)
       return this.waits.until(
+        'courier',
         `The courier on ${this.workstation.name} is away. Start it again; the run goes on by itself.`,
         (signal) => this.hub.arrival(this.workstation.id, signal),
       )
     if (error instanceof CoverClosed)
       return this.waits.until(
+        'cover',
         'The instrument’s cover is closed. Open it, hang it flat on the centre, and press “Go on”.',
       )
     if (!(error instanceof DeviceRefusal)) throw error
-    if (!mendable.has(error.kind)) throw new RunFailed(error.sentence)
-    return this.waits.until(`${error.sentence} Then press “Go on”.`)
+    const asks = mendable.get(error.kind)
+    if (!asks) throw new RunFailed(error.sentence)
+    return this.waits.until(asks, `${error.sentence} Then press “Go on”.`)
   }
 }

@@ -1,6 +1,6 @@
 import type { Triple, XYZ } from '@bichroma/core/color'
 import { quantizeSignal } from '@bichroma/core/tables'
-import type { RunReading } from '@bichroma/contract'
+import type { ReadingRole, RunReading } from '@bichroma/contract'
 import type { InstrumentRow } from '../../register/entities'
 import type { RunRow } from '../entities'
 import type { DisplayLink } from './displayLink'
@@ -14,6 +14,8 @@ interface ReadOptions {
   readonly deltaEOf?: (xyz: XYZ) => number
   /** Share of the screen that the patch fills, 0–1; the courier's own unless given. */
   readonly area?: number
+  /** What the reading is of; any patch unless given. */
+  readonly role?: ReadingRole
   /** A wait of its own before the reading, ms, in place of the display's delay. */
   readonly waitMs?: number
 }
@@ -48,7 +50,7 @@ export class Readings {
   async read(
     name: string,
     rgb: Triple,
-    { deltaEOf, area, waitMs = this.delayMs }: ReadOptions = {},
+    { deltaEOf, area, role = 'patch', waitMs = this.delayMs }: ReadOptions = {},
   ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const { steps, link, shown, instrument } = this
     const seq = this.count++
@@ -63,7 +65,7 @@ export class Readings {
       const { xyz, looks } = await lookAtPatch(send, rounded, { instrument, correction, waitMs, area })
       const tookMs = link.tookMs - before
       const deltaE = deltaEOf ? deltaEOf(xyz) : null
-      latest = { seq, stage, name, rgb: rounded, xyz, tookMs, at: this.now(), deltaE }
+      latest = { seq, stage, name, role, rgb: rounded, xyz, tookMs, at: this.now(), deltaE }
       steps.keep(latest)
       return { value: xyz, tookMs, shown: rounded, looks }
     })

@@ -1,4 +1,4 @@
-import { type Stage } from '@bichroma/core/runs'
+import type { Ask, Stage } from '@bichroma/core/runs'
 import { patiently } from '../../data/patiently'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../../register/entities'
 import { runEntity, type RunRow } from '../entities'
@@ -46,8 +46,8 @@ export class RunContext {
     const { data, hub, log, publish, changed, gaugeMs } = services
     const now = () => this.now()
     this.latestAt = run.startedAt
-    const setState = async (state: 'running' | 'waiting', message: string | null) => {
-      await this.save({ state, message })
+    const setState = async (change: Pick<RunRow, 'state' | 'message' | 'asks'>) => {
+      await this.save(change)
       this.shown.publish()
       changed(run.id)
     }
@@ -82,15 +82,15 @@ export class RunContext {
   }
 
   /** Lets hands work at the display for a moment; what they did before the server died need not be waited for again. */
-  async letHandsWork(sentence: string): Promise<void> {
+  async letHandsWork(asks: Ask, sentence: string): Promise<void> {
     this.waits.checkStop()
-    if (!this.steps.replaying) await this.waits.letHandsWork(sentence)
+    if (!this.steps.replaying) await this.waits.letHandsWork(asks, sentence)
   }
 
   /** Waits for something that only hands can do; the sentence says what. Once they said so, a replay goes past it. */
-  async askHands(key: string, sentence: string): Promise<void> {
+  async askHands(key: string, asks: Ask, sentence: string): Promise<void> {
     await this.steps.take(key, async () => {
-      await this.waits.until(sentence)
+      await this.waits.until(asks, sentence)
       return null
     })
   }

@@ -24,15 +24,15 @@ export class RunLog {
     )
     this.done = store.prepare('UPDATE run_step SET result = ?, done_at = ? WHERE run_id = ? AND seq = ?')
     this.keep = store.prepare(
-      `INSERT INTO reading (run_id, seq, stage, name, r, g, b, x, y, z, took_ms, at, delta_e)
-       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-       ON CONFLICT (run_id, seq) DO UPDATE SET stage = excluded.stage, name = excluded.name, r = excluded.r, g = excluded.g,
+      `INSERT INTO reading (run_id, seq, stage, name, role, r, g, b, x, y, z, took_ms, at, delta_e)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+       ON CONFLICT (run_id, seq) DO UPDATE SET stage = excluded.stage, name = excluded.name, role = excluded.role, r = excluded.r, g = excluded.g,
          b = excluded.b, x = excluded.x, y = excluded.y, z = excluded.z, took_ms = excluded.took_ms, at = excluded.at,
          delta_e = excluded.delta_e`,
     )
     this.both = store.transaction((reading: RunReading & { runId: number }, step: [string, number, number, number]) => {
-      const { runId, seq, stage, name, rgb, xyz, tookMs, at, deltaE } = reading
-      this.keep.run(runId, seq, stage, name, ...rgb, ...xyz, tookMs, at, deltaE)
+      const { runId, seq, stage, name, role, rgb, xyz, tookMs, at, deltaE } = reading
+      this.keep.run(runId, seq, stage, name, role, ...rgb, ...xyz, tookMs, at, deltaE)
       this.done.run(...step)
     })
   }

@@ -39,7 +39,7 @@ export class ShownRun {
   }
 
   live(latest: RunReading | null = null): RunLive {
-    const { id, state, stage, message, restoring, kind } = this.run
+    const { id, state, stage, message, restoring, asks, kind } = this.run
     const progress =
       state === 'done'
         ? { done: 1, secondsLeft: 0, basis: this.took.length }
@@ -61,6 +61,7 @@ export class ShownRun {
       progress,
       patch: this.patch,
       message,
+      asks,
       latest,
       loading: this.loading,
     }

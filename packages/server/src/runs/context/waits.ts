@@ -1,3 +1,4 @@
+import type { Ask } from '@bichroma/core/runs'
 import type { RunRow } from '../entities'
 import { RunStopped, ServerClosing } from './runErrors'
 
@@ -12,7 +13,9 @@ export class Waits {
   /** `gaugeMs`: wall time between two looks at what hands do. */
   constructor(
     private readonly run: Pick<RunRow, 'state' | 'message'>,
-    private readonly setState: (state: 'running' | 'waiting', message: string | null) => Promise<void>,
+    private readonly setState: (
+      change: Pick<RunRow, 'message' | 'asks'> & { state: 'running' | 'waiting' },
+    ) => Promise<void>,
     private readonly gaugeMs: number,
   ) {}
 
@@ -43,11 +46,11 @@ export class Waits {
   }
 
   /** Waits until somebody presses “Go on”, or what is awaited has come; the sentence says what is missing. */
-  async until(sentence: string, arrival?: Arrival): Promise<void> {
+  async until(asks: Ask, sentence: string, arrival?: Arrival): Promise<void> {
     const woken = this.woken()
-    await this.setState('waiting', this.prefix + sentence)
+    await this.setState({ state: 'waiting', message: this.prefix + sentence, asks })
     await this.first(woken, arrival)
-    await this.setState('running', this.prefix || null)
+    await this.setState({ state: 'running', message: this.prefix || null, asks: null })
   }
 
   /** Gives what may come soon so much time (ms), without a word about it. */
@@ -56,16 +59,17 @@ export class Waits {
   }
 
   /** Lets hands work for a moment while the sentence says at what; pressing “Go on” cuts it short. */
-  async letHandsWork(sentence: string): Promise<void> {
+  async letHandsWork(asks: Ask, sentence: string): Promise<void> {
     this.checkStop()
     const woken = this.woken()
-    if (this.run.state !== 'waiting' || this.run.message !== sentence) await this.setState('waiting', sentence)
+    if (this.run.state !== 'waiting' || this.run.message !== sentence)
+      await this.setState({ state: 'waiting', message: sentence, asks })
     await this.first(woken, undefined, this.gaugeMs)
   }
 
   /** The hands are done. */
   async handsDone(): Promise<void> {
-    if (this.run.state === 'waiting') await this.setState('running', null)
+    if (this.run.state === 'waiting') await this.setState({ state: 'running', message: null, asks: null })
   }
 
   private woken(): Promise<void> {

@@ -34,6 +34,7 @@ export async function finishRun(context: RunContext, { activeSlot, tablesHash }:
     state: 'done' as const,
     endedAt: context.now(),
     message: null,
+    asks: null,
     ...(settles && { tablesHash }),
   }
   const { data } = context.services
@@ -81,6 +82,7 @@ export async function endRun(
     endedAt: context.now(),
     message: `${sentence} ${left}`,
     restoring: false,
+    asks: null,
     ...further,
   })
 }

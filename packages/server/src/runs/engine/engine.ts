@@ -65,6 +65,7 @@ export class RunEngine {
         { id: run.id },
         {
           state: 'interrupted',
+          asks: null,
           message: run.restoring
             ? `${puttingBack} was cut short when the server stopped. Stop the run once more to finish it.`
             : `The server stopped during ${stageLabels[run.stage]}. ${readings === 1 ? 'The one reading is' : `All ${readings} readings are`} kept. Resume the run, or stop it to put the slot back.`,

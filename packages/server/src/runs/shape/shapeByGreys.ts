@@ -67,6 +67,7 @@ export async function shapeByGreys(
     const wishes = levels.map((v, i) => ({
       name: `Grey ${Number((v * 100).toFixed(1))} %, round ${rounds.length + 1}`,
       rgb: drives[i],
+      role: v === 1 ? ('white' as const) : ('patch' as const),
       deltaEOf: (got: Triple) => residual(aim, [v, v, v], got),
     }))
     const read = await watch.read(wishes, ({ xyz }, i) => {

@@ -60,7 +60,7 @@ async function byCommands(
   const tries: LevelTry[] = []
   const look = async (control: number) => {
     await context.want(`backlight ${control}`, { backlight: control })
-    const { xyz } = await context.readings.read(`White at ${control}`, [1, 1, 1])
+    const { xyz } = await context.readings.read(`White at ${control}`, [1, 1, 1], { role: 'white' })
     tries.push({ control, luminance: xyz[1] })
     return xyz[1]
   }
@@ -109,16 +109,17 @@ async function byHands(
   if (context.run.aim.asBright) {
     await context.askHands(
       'all the way up',
+      'brightness',
       `Turn the brightness of ${display.name} all the way up, then press “Go on”.`,
     )
-    const { xyz } = await context.readings.read('White at its brightest', [1, 1, 1])
+    const { xyz } = await context.readings.read('White at its brightest', [1, 1, 1], { role: 'white' })
     return [await settleBrightest(context, headroom, xyz[1]), 'Brightness turned by hand']
   }
   const from = goalOf(context, headroom)
   const to = from * handsBand
   const luminances: number[] = []
   for (let n = 1; ; n++) {
-    const { xyz } = await context.readings.read(`White by hand, ${n}`, [1, 1, 1])
+    const { xyz } = await context.readings.read(`White by hand, ${n}`, [1, 1, 1], { role: 'white' })
     luminances.push(xyz[1])
     const turn = turnOf(luminances, { from, to, steady: steadyReadings })
     await context.sheet.note({
@@ -144,10 +145,12 @@ async function byHands(
     if (n % mostReadings === 0)
       await context.askHands(
         `gauge ${n}`,
+        'brightness',
         `Nobody has brought the brightness of ${display.name} into the band. Press “Go on” to read again.`,
       )
     else
       await context.letHandsWork(
+        'brightness',
         turn === 'hold'
           ? `${newest.toFixed(1)} cd/m²: leave the brightness of ${display.name} as it is.`
           : `${newest.toFixed(1)} cd/m²: turn the brightness of ${display.name} ${turn}, to between ${from.toFixed(1)} and ${to.toFixed(1)}.`,

@@ -59,6 +59,7 @@ async function holdAfterPowerCycle(context: RunContext): Promise<void> {
     }
     await context.askHands(
       `power cycle ${asked}`,
+      'power',
       `${context.display.name} takes up its new table only when it is switched off and on. Do that, then press “Go on”.`,
     )
   }

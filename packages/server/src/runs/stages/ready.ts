@@ -76,6 +76,7 @@ async function askToLook(context: RunContext, open: readonly Condition[]): Promi
       const left = open.filter((c) => !context.confirmed.has(c.id))
       if (!left.length) return Object.fromEntries(context.confirmed)
       await context.waits.until(
+        'settings',
         `Look at ${left.length === 1 ? 'one setting' : `${left.length} settings`} that ${context.workstation.name} does not tell, and confirm under Ready: ${left.map((c) => c.label).join(', ')}.`,
       )
     }

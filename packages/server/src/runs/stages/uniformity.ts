@@ -24,6 +24,7 @@ export async function uniformity(context: RunContext): Promise<null> {
     if (i > 0)
       await context.askHands(
         `place ${i}`,
+        'place',
         `Lay the instrument flat on ${whereabouts(place)} of ${display.name} (${i + 1} of ${uniformityPlaces.length + 1}), then press “Go on”.`,
       )
     const { xyz } = await context.readings.read(name, white.rgb, { area: wholeScreen })
