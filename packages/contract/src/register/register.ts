@@ -124,6 +124,8 @@ export interface Instrument {
   /** Workstation whose courier reports it now, and its name. */
   workstationId: number | null
   workstation: string | null
+  /** The room of that workstation, and its building where rooms have one. */
+  room: { name: string; building: string | null } | null
   /** The run that holds it. */
   runId: number | null
 }

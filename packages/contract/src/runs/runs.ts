@@ -203,8 +203,10 @@ export interface RunOutlook {
   readings: number
   /** At real pace. */
   minutes: number
-  /** Earlier runs on displays of this model that the figures come from; 0 when they are only reckoned. */
+  /** Earlier runs that the figures come from; 0 when they are only reckoned. */
   from: number
+  /** What those runs were on: displays of this model, or of its kind of panel. */
+  alike: 'model' | 'kind' | null
   /** Medians of what those runs proved; null when there were none. */
   averageDeltaE: number | null
   worstDeltaE: number | null

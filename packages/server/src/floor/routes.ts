@@ -4,7 +4,7 @@ import { idOf, type Api } from '../access/api'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { queryOf } from '../http/query'
-import { instrumentEntity } from '../register/entities'
+import { instrumentEntity, roomEntity } from '../register/entities'
 import { workstationsOf } from '../register/workstations'
 import type { RunEngine } from '../runs/engine/engine'
 import { runEntity } from '../runs/entities'
@@ -44,15 +44,17 @@ export function floorRoutes(api: Api, { data, hub, engine, standings, now }: Flo
       .getRepository(instrumentEntity)
       .find({ where: { kind: Not('elsewhere') }, order: { id: 'ASC' } })
     const places = hub.placesOfInstruments()
-    const workstations = new Map(
-      (await workstationsOf(data, hub, [...new Set(places.values())])).map((w) => [w.id, w.name]),
-    )
+    const workstations = new Map((await workstationsOf(data, hub, [...new Set(places.values())])).map((w) => [w.id, w]))
+    const rooms = new Map((await data.getRepository(roomEntity).find()).map((r) => [r.id, r]))
     return rows.map(({ broughtBy: _broughtBy, ...i }) => {
       const workstationId = places.get(i.serial) ?? null
+      const workstation = workstationId === null ? undefined : workstations.get(workstationId)
+      const room = workstation && rooms.get(workstation.roomId)
       return {
         ...i,
         workstationId,
-        workstation: workstationId === null ? null : (workstations.get(workstationId) ?? null),
+        workstation: workstation?.name ?? null,
+        room: room ? { name: room.name, building: room.building } : null,
         runId: runOf.get(i.id) ?? null,
       }
     })

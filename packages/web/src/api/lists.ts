@@ -61,32 +61,39 @@ export function useList<T>(path: string, asked: Asked = {}): Listed<T> {
   }
 }
 
-/** Puts what became of rows in their place in every list of a path that holds them; gives the addresses of those that do not. */
+/**
+ * Puts what became of rows in their place in every list of a path that holds them; gives the addresses of those that do
+ * not, or in which a row's place (`placeOf`) has become another.
+ */
 export function patchLists<T>(
   client: QueryClient,
   path: string,
   news: readonly T[],
   idOf: (row: T) => number,
+  placeOf: (row: T) => unknown = () => null,
 ): { readonly lacking: readonly (readonly unknown[])[] } {
   const byId = new Map(news.map((row) => [idOf(row), row]))
   const lacking: (readonly unknown[])[] = []
   const lists = client.getQueriesData<InfiniteData<Page<T>>>({ queryKey: [...path.slice(1).split('/'), 'list'] })
   for (const [queryKey, data] of byId.size ? lists : []) {
     if (!data) continue
-    let found = 0
+    let inPlace = 0
+    let held = false
     const pages = data.pages.map((page) => {
       if (!page.items.some((row) => byId.has(idOf(row)))) return page
       return {
         ...page,
         items: page.items.map((row) => {
           const now = byId.get(idOf(row))
-          if (now !== undefined) found++
-          return now ?? row
+          if (now === undefined) return row
+          held = true
+          if (placeOf(now) === placeOf(row)) inPlace++
+          return now
         }),
       }
     })
-    if (found) client.setQueryData(queryKey, { ...data, pages })
-    if (found < byId.size) lacking.push(queryKey)
+    if (held) client.setQueryData(queryKey, { ...data, pages })
+    if (inPlace < byId.size) lacking.push(queryKey)
   }
   return { lacking }
 }

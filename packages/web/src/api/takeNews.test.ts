@@ -102,6 +102,18 @@ test('floor and pulse become what is told; the rooms that did not change stay', 
   expect(client.getQueryData(['pulse'])).toEqual(pulse)
 })
 
+test('a run that leaves the queue has another place among runs: the list is asked for again', async () => {
+  const key = ['runs', 'list', '/runs']
+  client.setQueryData(key, page({ ...summary, startedAt: 5 }))
+  takeNews(client, news({ runs: [{ ...summary, startedAt: 5, readings: 7 } as never] }))
+  await settled()
+  expect(isStale(...key)).toBe(false)
+  takeNews(client, news({ runs: [{ ...summary, startedAt: 9 } as never] }))
+  await settled()
+  expect(client.getQueryData(key)).toMatchObject({ pages: [{ items: [{ startedAt: 9 }] }] })
+  expect(isStale(...key)).toBe(true)
+})
+
 test('what shows one display or run is asked for again, and nothing of others', async () => {
   for (const key of [['displays', '1'], ['displays', '2'], ['runs', '9'], ['runs', '8'], ['drift']])
     client.setQueryData(key, {})

@@ -35,8 +35,15 @@ export function takeNews(client: QueryClient, news: FleetNews): void {
   patchLists(client, '/displays', displays, (d) => d.id)
   patchLists(client, '/rollout', rollout, (r) => r.displayId)
   patchLists(client, '/workstations', workstations, (w) => w.id)
-  // A run that a list of runs lacks is a new one, and stands first.
-  for (const key of patchLists(client, '/runs', runs, (r) => r.id).lacking) stale(key)
+  // A run that a list of runs lacks is a new one, and one that left the queue began later than it was asked for.
+  const byStart = patchLists(
+    client,
+    '/runs',
+    runs,
+    (r) => r.id,
+    (r) => r.startedAt,
+  )
+  for (const key of byStart.lacking) stale(key)
   // A list by verdict, due line or standing may now hold others.
   if (displays.length)
     for (const area of ['displays', 'rollout'])

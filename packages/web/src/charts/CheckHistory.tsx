@@ -29,7 +29,7 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
           type="number"
           scale="time"
           domain={['dataMin', 'dataMax']}
-          tickFormatter={(at: number) => dayjs(at).format('D MMM')}
+          tickFormatter={(at: number) => dayjs(at).format('D MMM YY')}
           {...axis}
         />
         <YAxis

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { Suspense } from 'react'
+import { Suspense, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { usePulse, useSend, useSession } from '../api/queries'
 import { useServerEvents } from '../api/useServerEvents'
@@ -33,15 +33,21 @@ export function Frame() {
     },
   )
   const counts = useCounts()
+  const [open, setOpen] = useState(false)
   return (
     <div className="frame">
-      <nav className="rail" aria-label="Areas">
+      <nav className={open ? 'rail open' : 'rail'} aria-label="Areas">
         <div className="mark">
           <Mark />
           Bichroma
         </div>
+        {/* Where there is no room beside the area, the rail folds into this. */}
+        <button type="button" className="fold" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {areas.find(({ path }) => path !== '/' && pathname.startsWith(path))?.label ?? areas[0].label}
+          <span aria-hidden>{open ? '▴' : '▾'}</span>
+        </button>
         {areas.map(({ path, label }) => (
-          <NavLink key={path} to={path} end={path === '/'}>
+          <NavLink key={path} to={path} end={path === '/'} onClick={() => setOpen(false)}>
             {label}
             {counts[label] ? (
               <span className="fig asks" title={`${counts[label]} ask for attention`}>

@@ -23,7 +23,7 @@ export function PulseLine() {
               {pulse.couriersOnline} / {pulse.couriers}
             </span>
           </span>
-          <span>
+          <span className="due">
             Due today <span className={`fig ${pulse.dueToday ? 'asks' : ''}`}>{pulse.dueToday}</span>
           </span>
           <span>

@@ -1,3 +1,5 @@
+import { whereNearest } from './nearestInstrument'
+import { beside } from '../parts/beside'
 import { Button } from 'antd'
 import { Link, useNavigate, useParams } from 'react-router'
 import { verdictWords } from '@bichroma/core/aims'
@@ -5,7 +7,7 @@ import { operatingSystems, panelKinds } from '@bichroma/core/register'
 import { runKinds } from '@bichroma/core/runs'
 import { pipelineKinds } from '@bichroma/core/tables'
 import { roleCovers, type DisplayDetail, type RunSummary } from '@bichroma/contract'
-import { useDisplay, useSession } from '../api/queries'
+import { useDisplay, useInstruments, useSession } from '../api/queries'
 import { CheckHistory } from '../charts/CheckHistory'
 import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
@@ -30,9 +32,11 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
   const navigate = useNavigate()
   const active = display.slots.find((s) => s.active)
   const judged = active?.judged ?? null
+  const instruments = useInstruments().data
+  const fetchFirst = display.live && !display.runId && instruments ? whereNearest(display, instruments) : null
   return (
     <>
-      <div className="top" style={{ alignItems: 'center', flexWrap: 'nowrap' }}>
+      <div className="top whole" style={{ alignItems: 'center', flexWrap: 'nowrap' }}>
         <AimRing aim={judged?.aimWhite ?? null} measured={judged?.white ?? null} verdict={display.verdict} size={60} />
         <div style={{ minWidth: 0 }}>
           <h1>
@@ -46,6 +50,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             <span className="fig">{display.firmware}</span> · {panelKinds[display.panelKind]}
           </p>
           <p>{placeLine(display)}</p>
+          {fetchFirst && <p className="asks">{fetchFirst}</p>}
         </div>
         <div className="acts">
           {display.runId ? (
@@ -75,7 +80,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
           )}
         </div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 326px' }}>
+      <div className="split" style={beside(326)}>
         <div style={{ display: 'grid', gap: 14 }}>
           <Plane title="Rack" aside={rackCaption(display)}>
             <Rack slots={display.slots} />

@@ -1,3 +1,4 @@
+import { beside } from '../parts/beside'
 import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
@@ -28,7 +29,7 @@ export function RegisterPage() {
         </div>
         <div className="acts">{admin && <Button onClick={() => setAdding(true)}>Add display</Button>}</div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 300px' }}>
+      <div className="split" style={beside(300)}>
         <DisplaysTable />
         <div style={{ display: 'grid', gap: 14 }}>
           <InstrumentsPlane />

@@ -1,3 +1,4 @@
+import { beside } from '../parts/beside'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { operatingSystems } from '@bichroma/core/register'
@@ -74,7 +75,7 @@ function RolloutOf() {
   const listed = list.items.find((r) => r.displayId === chosenId)
   const chosen = useDisplay(listed ? null : chosenId).data?.rollout ?? listed
   return (
-    <div className="split" style={{ gridTemplateColumns: 'minmax(0,1fr) 340px' }}>
+    <div className="split" style={beside(340)}>
       <Plane title="Displays" aside={countWords(list)}>
         <ListTools
           label="Find a display"

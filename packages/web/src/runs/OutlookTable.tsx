@@ -21,31 +21,33 @@ export function OutlookTable({
   onChoose: (choice: Choice) => void
 }) {
   return (
-    <Plane title="What to expect" aside="medians of earlier runs on this model; else reckoned">
+    <Plane title="What to expect" aside="medians of earlier runs on this model or its kind; else reckoned">
       <Loaded query={useOutlook(displayId)}>
         {(rows) => (
-          <table className="figures outlook">
-            <thead>
-              <tr>
-                <th>Run</th>
-                <th>Readings</th>
-                <th>Time</th>
-                <th>Average ΔE</th>
-                <th>Worst ΔE</th>
-                <th>From</th>
-              </tr>
-            </thead>
-            <tbody>
-              {rows.map((row) => (
-                <Row
-                  key={`${row.kind} ${row.sampling}`}
-                  row={row}
-                  chosen={row.kind === chosen.kind && row.sampling === chosen.sampling}
-                  onChoose={onChoose}
-                />
-              ))}
-            </tbody>
-          </table>
+          <div className="sideways">
+            <table className="figures outlook">
+              <thead>
+                <tr>
+                  <th>Run</th>
+                  <th>Readings</th>
+                  <th>Time</th>
+                  <th>Average ΔE</th>
+                  <th>Worst ΔE</th>
+                  <th>From</th>
+                </tr>
+              </thead>
+              <tbody>
+                {rows.map((row) => (
+                  <Row
+                    key={`${row.kind} ${row.sampling}`}
+                    row={row}
+                    chosen={row.kind === chosen.kind && row.sampling === chosen.sampling}
+                    onChoose={onChoose}
+                  />
+                ))}
+              </tbody>
+            </table>
+          </div>
         )}
       </Loaded>
     </Plane>
@@ -66,7 +68,11 @@ function Row({ row, chosen, onChoose }: { row: RunOutlook; chosen: boolean; onCh
       <td className="fig">{formatLeft(row.minutes * 60)}</td>
       <td className="fig">{figure(row.averageDeltaE)}</td>
       <td className="fig">{figure(row.worstDeltaE)}</td>
-      <td className="quiet small">{row.from ? (row.from === 1 ? 'one run' : `${row.from} runs`) : 'reckoned'}</td>
+      <td className="quiet small">
+        {row.from
+          ? `${row.from === 1 ? 'one run' : `${row.from} runs`}${row.alike === 'kind' ? ', its kind' : ''}`
+          : 'reckoned'}
+      </td>
     </tr>
   )
 }

@@ -1,3 +1,4 @@
+import { beside } from '../parts/beside'
 import { Alert, Button, Form, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
@@ -25,6 +26,7 @@ import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { Rack } from '../register/Rack'
 import { HowMuch, type Effort } from './HowMuch'
+import { whereNearest } from '../register/nearestInstrument'
 import { OutlookTable } from './OutlookTable'
 import { DisplayPicker } from '../parts/Picker'
 import { ProfileChoice } from '../parts/ProfileChoice'
@@ -101,7 +103,7 @@ function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim
           <p>{traits.does}</p>
         </div>
       </div>
-      <div className="split" style={{ gridTemplateColumns: '486px minmax(0,1fr)' }}>
+      <div className="split first" style={beside(486)}>
         <Plane style={{ padding: '14px 14px 16px' }}>
           <Form layout="vertical" className="start">
             <Form.Item label="Kind of run">
@@ -232,7 +234,7 @@ function Where({ display, instruments }: { display: DisplayDetail; instruments: 
         (here.length ? (
           `${here[0].model} ${here[0].serial} is plugged in.`
         ) : (
-          <span className="asks">No instrument is plugged in there.</span>
+          <span className="asks">{whereNearest(display, instruments)}</span>
         ))}
     </>
   )

@@ -1,7 +1,9 @@
-import type { Condition, LevelGauge as Gauge } from '@bichroma/contract'
+import { askNames } from '@bichroma/core/runs'
+import type { Condition, LevelGauge as Gauge, RunDetail } from '@bichroma/contract'
 import { run } from '../test/fixtures'
 import { markup, textOf } from '../test/markup'
 import { toLookAt } from './Confirmations'
+import { asksHands, HandsNow } from './HandsNow'
 import { LevelGauge } from './LevelGauge'
 import { Stages } from './Stages'
 
@@ -56,4 +58,52 @@ test.each([
 ] as const)('what lies ahead of a %s run is told for its kind', (kind, lines) => {
   const text = textOf(markup(<Stages run={run({ kind, stage: 'ready', stages: [] })} />))
   for (const line of lines) expect(text).toContain(line)
+})
+
+describe('what is asked of hands', () => {
+  const told = (change: Partial<RunDetail>) => markup(<HandsNow run={{ ...run(), ...change }} />)
+
+  test.each(askNames)('%s has a drawing of its own and the sentence beside it', (asks) => {
+    const html = told({ state: 'waiting', asks, message: 'Do this. Then press “Go on”.' })
+    expect(html).toContain(`data-asks="${asks}"`)
+    expect(textOf(html)).toContain('Do this. Then press “Go on”.')
+    expect((html.match(/<(path|rect|circle) /g) ?? []).length).toBeGreaterThan(3)
+  })
+
+  test('no two drawings are the same', () => {
+    const drawn = askNames.map((asks) => told({ state: 'waiting', asks }).match(/<svg[^>]*>(.*)<\/svg>/)![1])
+    expect(new Set(drawn).size).toBe(askNames.length)
+  })
+
+  test('a run that stopped at Ready shows what was not met, the first of it large', () => {
+    const condition = (id: string, ok: boolean, advisory = false) => ({
+      id,
+      label: `Label of ${id}`,
+      found: `found ${id}`,
+      ok,
+      advisory,
+      remedy: ok ? null : `Mend ${id}.`,
+    })
+    const conditions = [
+      condition('courier', true),
+      condition('dataLink', false),
+      condition('hdr', false),
+      condition('clock', false, true),
+    ]
+    const ready = { stage: 'ready' as const, startedAt: 1, endedAt: null, tookMs: 0, evidence: [], conditions }
+    const failed = { ...run(), state: 'failed' as const, stage: 'ready' as const, stages: [ready] }
+    expect(asksHands(failed)).toBe(true)
+    const html = markup(<HandsNow run={failed} />)
+    expect(html).toContain('data-asks="cable"')
+    expect(textOf(html)).toMatch(/^Mend dataLink\. .*Label of hdr ?: found hdr\. Mend hdr\./)
+    expect(textOf(html)).not.toContain('clock')
+  })
+
+  test('a run that goes on, or whose gauge says where to turn, asks for nothing large', () => {
+    expect(asksHands({ ...run(), state: 'running', asks: null })).toBe(false)
+    const gauge = { from: 90, to: 95, luminances: [80], turn: 'up' as const }
+    const stages = [{ stage: 'level' as const, startedAt: 1, endedAt: null, tookMs: 0, evidence: [], gauge }]
+    expect(asksHands({ ...run(), state: 'waiting', stage: 'level', asks: 'brightness', stages })).toBe(false)
+    expect(asksHands({ ...run(), state: 'waiting', stage: 'level', asks: 'brightness', stages: [] })).toBe(true)
+  })
 })

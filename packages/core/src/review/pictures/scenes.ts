@@ -51,8 +51,8 @@ export const landscapeColor = (noise: Noise): Scene => {
   const sky = (x: number, y: number): Triple => {
     const blue = mix([0.27, 0.47, 0.78], haze, rise(-0.05, 0.5, y))
     const cloud = noise(x * 3 + 2, y * 8, 6)
-    const body = rise(0.5, 0.68, cloud) * rise(0.42, 0.3, y)
-    const under = 0.9 + 0.13 * (noise(x * 3 + 2, y * 8 - 0.25, 6) - cloud) * 3
+    const body = rise(0.47, 0.6, cloud) * rise(0.42, 0.3, y)
+    const under = 0.99 + 0.4 * (noise(x * 3 + 2, y * 8 - 0.25, 6) - cloud)
     return mix(blue, [clamp(0.96 * under), clamp(0.965 * under), clamp(0.98 * under)], body)
   }
   const land = (x: number, y: number): Triple => {
