@@ -25,6 +25,7 @@ import { toneCurve } from '@bichroma/core/tone'
 import { deviceLink } from './bench/lcmsLink'
 import { benchDrift } from './bench/drift'
 import { benchFleet } from './bench/fleetReads'
+import { benchLoop } from './bench/loop'
 import { benchPictures } from './bench/pictures'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
@@ -193,6 +194,8 @@ if (wants('build')) {
 note(
   `Node.js ${process.version}, ${/model name\s*:\s*(.*)/.exec(readFileSync('/proc/cpuinfo', 'utf8'))?.[1] ?? 'unknown processor'}`,
 )
+if (wants('loop')) await benchLoop()
+
 if (wants('fleet')) {
   console.log('\nA fleet of 10,000 displays and 600,000 validations, as the server answers')
   await benchFleet()

@@ -41,12 +41,12 @@ export class LiveServer {
     readonly bench: Bench,
   ) {}
 
-  /** `pace` of the bench: 1 is real, Infinity waits for nothing. */
-  static async open(pace: number, probe: boolean): Promise<LiveServer> {
+  /** `pace` of the bench: 1 is real, Infinity waits for nothing. `program`: another server's than the usual. */
+  static async open(pace: number, probe: boolean, program?: string): Promise<LiveServer> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-ordeal-'))
     const dataDir = join(folder, 'data')
     const keys = await prepare(dataDir)
-    const child = await ServerChild.start(dataDir, { probe })
+    const child = await ServerChild.start(dataDir, { probe, program })
     const bench = new Bench({
       scenario: fenLantern,
       server: child.url,

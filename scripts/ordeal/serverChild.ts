@@ -5,10 +5,15 @@ import { join } from 'node:path'
 export interface Told {
   readonly residentMb: number
   readonly delayMs: { readonly p99: number; readonly p999: number; readonly max: number }
+  /** How long each reading took from its arrival until it was on the disk, ms. */
+  readonly storedMs: readonly number[]
 }
 
 /** The repository's root, where npm and Jest start. */
 const root = process.cwd()
+
+/** The server as people start it. */
+const serverProgram = 'packages/server/src/app/main.ts'
 
 /** A server in a process of its own, as people start it, with a probe inside. */
 export class ServerChild {
@@ -23,12 +28,17 @@ export class ServerChild {
 
   static start(
     dataDir: string,
-    { port = 0, env = {}, probe = true }: { port?: number; env?: NodeJS.ProcessEnv; probe?: boolean } = {},
+    {
+      port = 0,
+      env = {},
+      probe = true,
+      program = serverProgram,
+    }: { port?: number; env?: NodeJS.ProcessEnv; probe?: boolean; program?: string } = {},
   ): Promise<ServerChild> {
     const preload = probe ? ['--expose-gc', '--import', join(root, 'scripts/ordeal/probe.mjs')] : []
     const child = spawn(
       process.execPath,
-      [...preload, '--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', String(port)],
+      [...preload, '--import', 'tsx', program, '--data', dataDir, '--port', String(port)],
       { cwd: root, stdio: ['ignore', 'pipe', 'pipe', 'ipc'], env: { ...process.env, ...env } },
     )
     return new Promise((resolve, reject) => {

@@ -27,6 +27,7 @@ export class DisplayLink {
   readonly wanted: Wanted = {}
   private reassert = false
   private took = 0
+  private answered = 0
 
   constructor(
     private readonly hub: CourierHub,
@@ -46,6 +47,10 @@ export class DisplayLink {
   get tookMs(): number {
     return this.took
   }
+  /** When the newest answer came, by `performance.now()`. */
+  get answeredAt(): number {
+    return this.answered
+  }
   countAnew(): void {
     this.took = 0
   }
@@ -54,6 +59,7 @@ export class DisplayLink {
     const full = { serial: this.serial, ...args } as never
     const { value, tookMs } = await this.hub.send(this.workstation.id, name, full, onProgress)
     this.took += tookMs
+    this.answered = performance.now()
     return value as never
   }
 

@@ -1,3 +1,4 @@
+import { channel } from 'node:diagnostics_channel'
 import type { DataSource } from 'typeorm'
 import type { RunReading } from '@bichroma/contract'
 import { patiently } from '../../data/patiently'
@@ -8,6 +9,9 @@ import type { RunLog } from './runLog'
 import type { Send } from './send'
 import type { StageSheet } from './stageSheet'
 import type { Waits } from './waits'
+
+/** Tells whoever measures how long a reading took from its arrival until it was on the disk: `{ ms }`. */
+const readingStored = channel('bichroma:reading-stored')
 
 /** What steps are taken with. */
 interface StepParts {
@@ -73,6 +77,7 @@ export class Steps {
     const value = patient ? await link.attempt(act) : await act(link.send)
     const { tookMs } = link
     await patiently(() => log.taken(this.runId, seq, { value: { value, tookMs } }, now(), this.taken))
+    if (this.taken) readingStored.publish({ ms: performance.now() - link.answeredAt })
     sheet.account(tookMs)
     return value
   }
