@@ -33,6 +33,7 @@ const order = {
   server: [
     'data',
     'http',
+    'ledger',
     'access',
     'couriers',
     'studio',

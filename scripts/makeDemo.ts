@@ -164,6 +164,9 @@ async function live(making: Making, control: string, today: number): Promise<voi
     layOn: (place) => bench('/faults/seat', { instrument, ...place, tilt: 0 }),
   })
 
+  // Accounts are numbered as they were added.
+  const [administrator, technician] = demoAccounts.map(({ name }, i) => ({ id: i + 1, name }))
+
   /** What the slots hold so far, by display and slot. */
   const held = new Map<string, string>()
   const instrumentIds = new Map<string, number>()
@@ -187,20 +190,20 @@ async function live(making: Making, control: string, today: number): Promise<voi
           sampling: 'brief' as const,
         }),
       },
-      2,
+      technician,
     )
     const ended = server.engine.ended(runId).then(() => true)
     while (!(await Promise.race([ended, wait(20)]))) {
       if (server.engine.live(runId)?.state !== 'waiting') continue
       const live = server.engine.live(runId)
       const confirm = live ? await seeTo(live, handsAt(serialOf[display], instrument)) : []
-      await server.engine.resume(runId, confirm, 1).catch(() => null)
+      await server.engine.resume(runId, confirm, administrator).catch(() => null)
     }
     const run = await client.get<RunDetail>(`/runs/${runId}`)
     if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)
     if (aim) held.set(`${display} ${slot}`, aim)
     if (place) {
-      await server.rollout.place(runId, 1)
+      await server.rollout.place(runId, administrator)
       await server.rollout.close()
     }
     say(

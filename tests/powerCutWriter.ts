@@ -10,7 +10,8 @@ void (async () => {
     log.taken(1, seq, { value: seq }, seq, {
       seq,
       stage: 'prove',
-      role: 'patch', name: `Patch ${seq}`,
+      role: 'patch',
+      name: `Patch ${seq}`,
       rgb: [1, 1, 1],
       xyz: [95, 100, 108],
       tookMs: 1,

@@ -1,5 +1,5 @@
 import { Agent, request as ask } from 'node:http'
-import { routeRoles, type RouteName } from '../../packages/server/src/access/routeRoles'
+import { routeRoles, type RouteName } from '../../packages/server/src/http/routeRoles'
 import { demoAims, demoLimits } from '../demoStudio'
 import { mutated, nestedText, pick, strange, type Uniform } from './values'
 

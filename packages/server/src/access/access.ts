@@ -2,24 +2,38 @@ import { randomBytes } from 'node:crypto'
 import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import type { Request, RequestHandler } from 'express'
-import { rateLimit } from 'express-rate-limit'
 import session from 'express-session'
-import type { DataSource } from 'typeorm'
-import { signInSchema, validate, type Account, type Role } from '@bichroma/contract'
+import { Not, type DataSource } from 'typeorm'
+import {
+  changePasswordSchema,
+  firstVisitSchema,
+  signInSchema,
+  validate,
+  type Account,
+  type OwnSession,
+  type Role,
+  type Session,
+} from '@bichroma/contract'
 import { storeFault, StoreRefusal } from '../data/storeFault'
-import type { Api } from './api'
-import { Refusal, sendProblem } from '../http/problem'
-import { accountEntity, type AccountRow } from './entities'
-import { hashPassword, passwordFits } from './passwords'
-import { sessionMs, StoredSessions } from './sessionStore'
+import { insertion } from '../data/atomically'
+import type { Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import type { Ledger } from '../ledger/ledger'
+import { accountEntity, sessionEntity, type AccountRow } from './entities'
+import { FirstVisit } from './firstVisit'
+import { hashPassword, mustBeStrong, passwordFits } from './passwords'
+import { StoredSessions, type SessionSpan } from './sessionStore'
+import { SignInThrottle } from './throttle'
 
 declare module 'express-session' {
   interface SessionData {
     accountId: number
+    /** What the browser says it is. */
+    browser: string
   }
 }
 
-const publicAccount = ({ id, login, name, role }: AccountRow): Account => ({ id, login, name, role })
+export const publicAccount = ({ id, login, name, role }: AccountRow): Account => ({ id, login, name, role })
 
 const isSecret = (text: string) => /^[0-9a-f]{64}$/.test(text.trim())
 
@@ -43,85 +57,230 @@ function cookieSecret(folder: string): string {
   }
 }
 
-/** Reads and writes the session cookie. */
-export const sessionMiddleware = (data: DataSource, folder: string, now: () => number): RequestHandler =>
+/** Reads and writes the session cookie; it is marked for TLS only where the request came by TLS. */
+export const sessionMiddleware = (
+  data: DataSource,
+  folder: string,
+  now: () => number,
+  span: SessionSpan,
+): RequestHandler =>
   session({
     name: 'bichroma',
     secret: cookieSecret(folder),
-    store: new StoredSessions(data, now),
+    store: new StoredSessions(data, now, span),
     resave: false,
     saveUninitialized: false,
-    cookie: { httpOnly: true, sameSite: 'strict', maxAge: sessionMs },
+    cookie: { httpOnly: true, sameSite: 'strict', maxAge: span.lastMs, secure: 'auto' },
   })
 
-/** Ten wrong passwords a minute from one address are enough. */
-export const signInLimit = (): RequestHandler =>
-  rateLimit({
-    windowMs: 60_000,
-    limit: 10,
-    skipSuccessfulRequests: true,
-    standardHeaders: true,
-    legacyHeaders: false,
-    handler: (_request, response) =>
-      sendProblem(response, 'too-many', 'Too many wrong passwords. Wait a minute and try again.'),
-  })
+/** What a new account is, besides what is asked for. */
+export const newAccount = { lockedAt: null, signedInAt: null }
 
 export class Access {
+  private readonly throttle = new SignInThrottle()
+  readonly firstVisit: FirstVisit
+
   constructor(
     private readonly data: DataSource,
+    private readonly ledger: Ledger,
+    private readonly now: () => number,
     /** A session has ended. */
     private readonly signedOut: (session: string) => void = () => {},
-  ) {}
+  ) {
+    this.firstVisit = new FirstVisit(data)
+  }
 
   private get rows() {
     return this.data.getRepository(accountEntity)
   }
 
-  /** The account of a request's session, or null. */
+  private get sessions() {
+    return this.data.getRepository(sessionEntity)
+  }
+
+  /** The account of a request's session, or null; a locked one has none. */
   async accountOf(request: Request): Promise<Account | null> {
     const id = request.session?.accountId
     if (id === undefined) return null
     const row = await this.rows.findOneBy({ id })
-    return row && publicAccount(row)
+    return row && row.lockedAt === null ? publicAccount(row) : null
   }
 
-  /** Adds an account, unless its login exists. */
+  /** Adds an account, unless its login exists. For programs: nobody's leave is asked, and any password will do. */
   async addAccount(login: string, name: string, role: Role, password: string): Promise<void> {
     if (await this.rows.existsBy({ login })) return
-    await this.rows.insert({ login, name, role, passwordHash: await hashPassword(password) })
+    await this.rows.insert({ ...newAccount, login, name, role, passwordHash: await hashPassword(password) })
   }
 
   async nameOf(id: number): Promise<string> {
     return (await this.rows.findOneBy({ id }))?.name ?? 'someone'
   }
 
+  /** Ends the sessions of an account, but for the one that is named. */
+  async endSessions(accountId: number, but = ''): Promise<void> {
+    const ended = await this.sessions.findBy({ accountId, sid: Not(but) })
+    await this.sessions.delete({ accountId, sid: Not(but) })
+    for (const { sid } of ended) this.signedOut(sid)
+  }
+
   routes(api: Api): void {
-    api.on('GET /session', (request) => ({ account: request.account }))
-    api.on('POST /session', async (request) => {
-      const { login, password } = validate(signInSchema, request.body)
-      const row = await this.rows.findOneBy({ login })
-      // An unknown login costs the same time as a wrong password, and gets the same sentence.
-      const fits = row ? await passwordFits(row.passwordHash, password) : (await hashPassword(password), false)
-      if (!row || !fits)
-        throw new Refusal(
-          'not-signed-in',
-          'The login or the password is not right. Check both and try again.',
-          'password',
-        )
-      this.signedOut(request.sessionID)
-      await new Promise<void>((resolve, reject) =>
-        request.session.regenerate((error) => (error ? reject(error) : resolve())),
-      )
-      request.session.accountId = row.id
-      return { account: publicAccount(row) }
+    api.on('GET /session', async (request): Promise<Session> => {
+      const account = request.account as Account | null
+      return { account, first: account === null && (await this.firstVisit.open()) }
+    })
+    api.on('POST /session', (request) => this.signIn(request))
+    api.on('POST /first-visit', (request, response) => {
+      response.status(201)
+      return this.makeFirst(request)
     })
     api.on('DELETE /session', async (request, response) => {
+      const account = request.account as Account | null
       this.signedOut(request.sessionID)
       await new Promise<void>((resolve, reject) =>
         request.session.destroy((error: unknown) => (error ? reject(error as Error) : resolve())),
       )
       response.clearCookie('bichroma')
+      if (account) this.ledger.note(account, { act: 'signed out', thing: 'session', id: null, name: account.login })
       return { account: null }
     })
+
+    api.on('GET /session/all', async (request): Promise<OwnSession[]> => {
+      const rows = await this.sessions.find({ where: { accountId: request.account.id }, order: { seenAt: 'DESC' } })
+      return rows.map(({ sid, startedAt, seenAt, browser }) => ({
+        // Whoever reads this must not be able to take a session over.
+        id: sid.slice(0, 8),
+        startedAt,
+        seenAt,
+        browser,
+        current: sid === request.sessionID,
+      }))
+    })
+    api.on('DELETE /session/others', async (request) => {
+      const { account } = request
+      await this.endSessions(account.id, request.sessionID)
+      this.ledger.note(account, { act: 'signed out', thing: 'session', id: null, name: `${account.login}, elsewhere` })
+      return {}
+    })
+    api.on('PUT /session/password', async (request) => {
+      const { old, password } = validate(changePasswordSchema, request.body)
+      const { account } = request
+      const row = await this.rows.findOneByOrFail({ id: account.id })
+      const address = request.ip ?? ''
+      this.mustBeLetTry(row.login, address)
+      if (!(await passwordFits(row.passwordHash, old))) {
+        this.throttle.failed(row.login, address)
+        throw new Refusal('invalid-input', 'The old password is not right.', 'old')
+      }
+      mustBeStrong(password, [row.login, row.name])
+      const passwordHash = await hashPassword(password)
+      this.ledger.change(
+        account,
+        (take) =>
+          take(this.data.createQueryBuilder().update(accountEntity).set({ passwordHash }).where({ id: row.id })),
+        () => ({ act: 'changed', thing: 'account', id: row.id, name: row.name, changes: [{ field: 'password' }] }),
+      )
+      await this.endSessions(row.id, request.sessionID)
+      return {}
+    })
+  }
+
+  /** Refuses whoever has tried too many tokens. */
+  mayTryToken(request: Request): void {
+    this.mustBeLetTry('', request.ip ?? '')
+  }
+  tokenFailed(request: Request): void {
+    this.throttle.failed('', request.ip ?? '')
+  }
+
+  private mustBeLetTry(login: string, address: string) {
+    if (!this.throttle.mayTry(login, address))
+      throw new Refusal('too-many', 'Too many wrong passwords. Wait a minute and try again.')
+  }
+
+  private async signIn(request: Request): Promise<{ account: Account }> {
+    const { login, password } = validate(signInSchema, request.body)
+    const address = request.ip ?? ''
+    this.mustBeLetTry(login, address)
+    const row = await this.rows.findOneBy({ login })
+    // An unknown login costs the same time as a wrong password, and gets the same sentence.
+    const fits = row?.passwordHash
+      ? await passwordFits(row.passwordHash, password)
+      : (await hashPassword(password), false)
+    if (!row || !fits) {
+      this.throttle.failed(login, address)
+      if (row)
+        this.ledger.note('Bichroma', {
+          act: 'was refused',
+          thing: 'session',
+          id: row.id,
+          name: row.login,
+          evidence: { address },
+        })
+      throw new Refusal(
+        'not-signed-in',
+        'The login or the password is not right. Check both and try again.',
+        'password',
+      )
+    }
+    if (row.lockedAt !== null)
+      throw new Refusal('not-signed-in', 'This account is locked. Ask an administrator to unlock it.', 'login')
+    this.throttle.succeeded(login, address)
+    await this.begin(request, row)
+    return { account: publicAccount(row) }
+  }
+
+  /** Begins a session for an account, with an entry in the ledger. */
+  async begin(request: Request, row: AccountRow): Promise<void> {
+    this.signedOut(request.sessionID)
+    await new Promise<void>((resolve, reject) =>
+      request.session.regenerate((error) => (error ? reject(error) : resolve())),
+    )
+    request.session.accountId = row.id
+    request.session.browser = (request.get('user-agent') ?? '').slice(0, 200)
+    const signedInAt = this.now()
+    this.ledger.change(
+      row,
+      (take) => take(this.data.createQueryBuilder().update(accountEntity).set({ signedInAt }).where({ id: row.id })),
+      () => ({
+        act: 'signed in',
+        thing: 'session',
+        id: row.id,
+        name: row.login,
+        evidence: { address: request.ip ?? '' },
+      }),
+    )
+  }
+
+  private async makeFirst(request: Request): Promise<{ account: Account }> {
+    const { token, login, name, password } = validate(firstVisitSchema, request.body)
+    const address = request.ip ?? ''
+    this.mustBeLetTry('', address)
+    if (!(await this.firstVisit.open()))
+      throw new Refusal(
+        'conflict',
+        'This studio has its first administrator already. Sign in, or ask for an invitation.',
+      )
+    if (!this.firstVisit.fits(token)) {
+      this.throttle.failed('', address)
+      throw new Refusal(
+        'invalid-input',
+        'This is not the token of the console. It is new at each start of the server, and told there.',
+        'token',
+      )
+    }
+    mustBeStrong(password, [login, name])
+    const passwordHash = await hashPassword(password)
+    // The password was hashed meanwhile: somebody may have been first.
+    if (!(await this.firstVisit.open()) || !this.firstVisit.fits(token))
+      throw new Refusal('conflict', 'This studio has its first administrator already.')
+    this.firstVisit.over()
+    const row: Omit<AccountRow, 'id'> = { ...newAccount, login, name, role: 'administrator', passwordHash }
+    const id = this.ledger.change(
+      'Bichroma',
+      (take) => take(insertion(this.data.manager, accountEntity, row)),
+      (id) => ({ act: 'added', thing: 'account', id, name, changes: [{ field: 'role', to: 'administrator' }] }),
+    )
+    await this.begin(request, { ...row, id })
+    return { account: publicAccount({ ...row, id }) }
   }
 }

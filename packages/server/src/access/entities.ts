@@ -7,8 +7,12 @@ export interface AccountRow {
   login: string
   name: string
   role: Role
-  /** Argon2id, in its own encoded form. */
+  /** Argon2id, in its own encoded form; empty until its owner has chosen a password. */
   passwordHash: string
+  /** UTC, ms since 1970; null while it may sign in. */
+  lockedAt: number | null
+  /** UTC, ms since 1970; null for never. */
+  signedInAt: number | null
 }
 
 export const accountEntity = new EntitySchema<AccountRow>({
@@ -19,13 +23,21 @@ export const accountEntity = new EntitySchema<AccountRow>({
     name: columns.text('name'),
     role: columns.text('role'),
     passwordHash: columns.text('password_hash'),
+    lockedAt: columns.integerOrNull('locked_at'),
+    signedInAt: columns.integerOrNull('signed_in_at'),
   },
 })
 
 export interface SessionRow {
   sid: string
   data: string
+  /** When it ends in any case; times are UTC, ms since 1970. */
   expiresAt: number
+  accountId: number | null
+  startedAt: number
+  seenAt: number
+  /** What the browser says it is. */
+  browser: string
 }
 
 export const sessionEntity = new EntitySchema<SessionRow>({
@@ -34,5 +46,32 @@ export const sessionEntity = new EntitySchema<SessionRow>({
     sid: { type: 'text', primary: true },
     data: columns.text('data'),
     expiresAt: columns.integer('expires_at'),
+    accountId: columns.integerOrNull('account_id'),
+    startedAt: columns.integer('started_at'),
+    seenAt: columns.integer('seen_at'),
+    browser: columns.text('browser'),
+  },
+})
+
+/** A one-time link: an invitation, or a reset. */
+export interface AccountTokenRow {
+  id: number
+  accountId: number
+  /** SHA-256 of the token, hexadecimal. */
+  hash: string
+  madeAt: number
+  expiresAt: number
+  usedAt: number | null
+}
+
+export const accountTokenEntity = new EntitySchema<AccountTokenRow>({
+  name: 'account_token',
+  columns: {
+    id: columns.id as never,
+    accountId: columns.integer('account_id'),
+    hash: columns.text('hash'),
+    madeAt: columns.integer('made_at'),
+    expiresAt: columns.integer('expires_at'),
+    usedAt: columns.integerOrNull('used_at'),
   },
 })

@@ -2,8 +2,7 @@ import { existsSync } from 'node:fs'
 import { join, resolve, sep } from 'node:path'
 import compression from 'compression'
 import express from 'express'
-import helmet from 'helmet'
-import { signInLimit } from '../access/access'
+import helmet, { strictTransportSecurity } from 'helmet'
 import { problemHandler, Refusal } from '../http/problem'
 
 /** What the web application's pages may do: its own scripts only. Its components write their styles into the page. */
@@ -23,11 +22,12 @@ const safeHeaders = helmet({
       'frame-ancestors': ["'none'"],
     },
   },
-  // Told by what ends TLS; a plain address on this machine must not promise it.
   strictTransportSecurity: false,
   referrerPolicy: { policy: 'same-origin' },
   xFrameOptions: { action: 'deny' },
 })
+
+const onlyTls = strictTransportSecurity({ maxAge: 180 * 86_400 })
 
 /** The parts that the answers to requests come from. */
 export interface HttpParts {
@@ -38,15 +38,20 @@ export interface HttpParts {
   readonly sessions: express.RequestHandler
   /** Folder of the built web application, if it is to be served. */
   readonly webDir?: string
+  /** Proxies in front, by address. */
+  readonly proxy: readonly string[]
 }
 
 /** Everything that answers requests: the API, what couriers fetch, and the web application's files. */
-export function httpApp({ api, contents, sessions, webDir }: HttpParts): express.Express {
+export function httpApp({ api, contents, sessions, webDir, proxy }: HttpParts): express.Express {
   const app = express()
   app.disable('x-powered-by')
   // Answers of the API are asked for when they are stale; hashing megabytes of them would hold everybody up.
   app.set('etag', false)
+  if (proxy.length) app.set('trust proxy', [...proxy])
   app.use(safeHeaders)
+  // A plain address on this machine must not promise TLS.
+  app.use((request, response, next) => (request.secure ? onlyTls(request, response, next) : next()))
   app.use('/courier/contents', contents)
   // What is answered may be somebody's only: no cache on the way keeps it.
   app.use('/api', (_request, response, next) => void (response.set('cache-control', 'no-store'), next()))
@@ -60,7 +65,6 @@ export function httpApp({ api, contents, sessions, webDir }: HttpParts): express
     express.raw({ limit: '1mb', type: ['image/*', 'application/octet-stream'] }),
   )
   app.use('/api', express.json({ limit: '256kb', strict: true }))
-  app.post('/api/session', signInLimit())
   app.use(
     '/api',
     compression({ filter: (request, response) => request.path !== '/events' && compression.filter(request, response) }),

@@ -1,14 +1,17 @@
-import { parseArgs } from 'node:util'
 import { storeFault, StoreRefusal } from '../data/storeFault'
 import { logFault } from '../data/log'
-import { startServer, type RunningServer } from './server'
-import { threadedSolver } from '../runs/solver'
 import { workerThreads } from '../http/threads'
+import { threadedSolver } from '../runs/solver'
+import { startServer, type RunningServer } from './server'
+import { commentedConfig, mustBeRight, readSettings, type Settings } from './settings'
+import { readTls } from './tls'
+import { portSentence, whatHinders } from './whatHinders'
 
 /** Wall time in which a server that is to end lets go of what it does, ms. */
 const closingMs = 8000
 
-const portSentence = '--port must be a whole number from 0 to 65535.'
+const hour = 3_600_000
+const day = 24 * hour
 
 let running: RunningServer | null = null
 let ending = false
@@ -39,37 +42,40 @@ process.on('unhandledRejection', (error) => {
 for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => end(0))
 
 async function main() {
-  const { values } = parseArgs({
-    options: {
-      data: { type: 'string', default: './data' },
-      port: { type: 'string', default: '4610' },
-      host: { type: 'string', default: '127.0.0.1' },
-      web: { type: 'string' },
-    },
-  })
-  const port = Number(values.port)
-  if (!Number.isInteger(port) || port < 0 || port > 65535) throw new StoreRefusal(portSentence)
+  const asked = readSettings(process.argv.slice(2), process.env)
+  if (asked.printConfig) return void process.stdout.write(commentedConfig())
+  const settings = mustBeRight(asked)
+  if (asked.check) {
+    const found = await whatHinders(settings, Date.now)
+    console.log(found.length ? found.join('\n') : 'Nothing stands in the way: Bichroma would start.')
+    process.exitCode = found.length ? 1 : 0
+    return
+  }
   running = await startServer({
-    dataDir: values.data,
-    port,
-    host: values.host,
-    webDir: values.web,
+    ...optionsOf(settings),
     solver: threadedSolver(new URL('../runs/solverWorker.ts', import.meta.url).href),
     threads: workerThreads(new URL('./threadWorker.ts', import.meta.url).href),
   })
-  console.log(JSON.stringify({ url: running.url }))
+  // Whoever starts it reads where it listens, and with which token the first administrator is made.
+  console.log(JSON.stringify({ url: running.url, first: await running.access.firstVisit.begin() }))
 }
+
+const optionsOf = ({ data, port, host, web, tlsKey, tlsCert, proxy, sessionHours, sessionDays }: Settings) => ({
+  dataDir: data,
+  port,
+  host,
+  ...(web !== null && { webDir: web }),
+  ...(tlsKey !== null && tlsCert !== null && { tls: readTls(tlsKey, tlsCert, Date.now()) }),
+  proxy,
+  sessions: { idleMs: sessionHours * hour, lastMs: sessionDays * day },
+})
 
 /** Why the server does not start, in one sentence where it is one that can be foreseen. */
 function whyNot(error: NodeJS.ErrnoException): string {
   if (error instanceof StoreRefusal) return error.sentence
   const fault = storeFault(error)
   if (fault) return `The server cannot start: ${fault.sentence} Nothing stored was lost.`
-  if (error.code === 'EADDRINUSE')
-    return 'The port is taken. Nothing was changed. Choose another with --port, or 0 for any free one.'
-  if (error.code === 'EACCES') return 'This account may not listen on that port. Choose one from 1024 up.'
-  if (error.code?.startsWith('ERR_PARSE_ARGS')) return error.message
-  return error.stack ?? error.message
+  return portSentence(error) ?? error.stack ?? error.message
 }
 
 main().catch((error: NodeJS.ErrnoException) => {

@@ -1,7 +1,12 @@
 import { createServer, type Server } from 'node:http'
+import { createServer as createTlsServer } from 'node:https'
 import type { AddressInfo } from 'node:net'
 import type { Request } from 'express'
 import { Access, sessionMiddleware } from '../access/access'
+import { peopleRoutes } from '../access/people'
+import { usualSpan, type SessionSpan } from '../access/sessionStore'
+import { Ledger } from '../ledger/ledger'
+import { ledgerRoutes } from '../ledger/routes'
 import { aimRoutes } from '../aims/routes'
 import { registerArrival } from '../register/arrivals'
 import { contentRoutes } from '../couriers/contentRoutes'
@@ -13,11 +18,12 @@ import { ownFolder } from '../data/folderLock'
 import { Door } from './door'
 import { httpApp } from './httpApp'
 import { openStore } from './store'
+import type { TlsFiles } from './tls'
 import { FleetDriftKeeper } from '../drift/fleet'
 import { DriftKeeper } from '../drift/history'
 import { driftRoutes } from '../drift/routes'
 import { Events } from '../http/events'
-import { Api } from '../access/api'
+import { Api } from '../http/api'
 import { FloorNews } from '../floor/news'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
@@ -55,6 +61,12 @@ export interface ServerOptions {
   readonly storeDriver?: unknown
   /** False leaves it to the system when commits reach the disk; true unless given. See StoreOptions. */
   readonly durable?: boolean
+  /** How long sessions last. */
+  readonly sessions?: SessionSpan
+  /** Private key and certificate, where the server ends TLS itself. */
+  readonly tls?: TlsFiles
+  /** Proxies in front, by address, that are believed about who asks. */
+  readonly proxy?: readonly string[]
   /** Wall time for which a run that starts waits for a courier that has just gone, ms; 10 s unless given. */
   readonly graceMs?: number
   /** Wall time between two looks at what hands do at a display, ms; 700 unless given. */
@@ -79,7 +91,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
   const now = options.now ?? Date.now
   const lock = ownFolder(options.dataDir, now)
   const door = new Door()
-  const server = createServer(door.answer)
+  const server = options.tls ? createTlsServer(options.tls, door.answer) : createServer(door.answer)
   // Longer than clients keep an idle connection: one that is closed while it is being used again would fail.
   server.keepAliveTimeout = 65_000
   try {
@@ -91,7 +103,7 @@ export async function startServer(options: ServerOptions): Promise<RunningServer
       })
     })
     const { address, port } = server.address() as AddressInfo
-    const url = `http://${address}:${port}`
+    const url = `${options.tls ? 'https' : 'http'}://${address.includes(':') ? `[${address}]` : address}:${port}`
     lock.tell(url)
     const studio = await openStudio(options, now, server, door)
     return {
@@ -125,7 +137,8 @@ async function openStudio(
   const standings = new Standings(data)
   events.on('register', () => standings.forget())
   const contents = new ContentStore(data, now)
-  const access = new Access(data, (session) => events.signedOut(session))
+  const ledger = new Ledger(data, now)
+  const access = new Access(data, ledger, now, (session) => events.signedOut(session))
   const solver = options.solver ?? inlineSolver
   const threads = options.threads ?? inlineThreads
   const holds = new Holds((held) => heldByRuns(data, held))
@@ -163,26 +176,24 @@ async function openStudio(
     },
   })
   let closing = false
-  const rollout = new Rollout(data, hub, now, () => news.changed())
-  const engine = new RunEngine(
-    {
-      data,
-      hub,
-      contents,
-      solver,
-      threads,
-      holds,
-      log: new RunLog(data),
-      now,
-      publish: (run) => events.run(run),
-      changed: (runId) => news.run(runId),
-      judged: (run) => drift.judged(run),
-      takenBack: (run) => drift.takenBack(run),
-      graceMs: options.graceMs ?? 10_000,
-      gaugeMs: options.gaugeMs ?? 700,
-    },
-    (id) => access.nameOf(id),
-  )
+  const rollout = new Rollout(data, hub, ledger, now, () => news.changed())
+  const engine = new RunEngine({
+    data,
+    hub,
+    contents,
+    solver,
+    threads,
+    holds,
+    log: new RunLog(data),
+    ledger,
+    now,
+    publish: (run) => events.run(run),
+    changed: (runId) => news.run(runId),
+    judged: (run) => drift.judged(run),
+    takenBack: (run) => drift.takenBack(run),
+    graceMs: options.graceMs ?? 10_000,
+    gaugeMs: options.gaugeMs ?? 700,
+  })
   const news = new FloorNews({ data, hub, engine, events, standings, now })
   await forgetImports(data)
   await engine.takeStock()
@@ -192,15 +203,17 @@ async function openStudio(
 
   const api = new Api((request: Request) => access.accountOf(request))
   access.routes(api)
+  peopleRoutes(api, data, ledger, access, now)
+  ledgerRoutes(api, data, ledger)
   const limitsChanged = () => void drift.limitsChanged()
-  registerRoutes(api, data, hub, holds, events, limitsChanged, () => news.changed())
-  roomRoutes(api, data, hub, holds, events, now)
-  correctionRoutes(api, data, hub, holds, now, () => events.changed('register'))
-  aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, now)
-  settingRoutes(api, data, contents, threads, events)
-  runRoutes(api, { data, hub, engine, contents, threads, changed: (runId) => news.run(runId) })
+  registerRoutes(api, data, hub, holds, events, ledger, limitsChanged, () => news.changed())
+  roomRoutes(api, data, hub, holds, events, ledger, now)
+  correctionRoutes(api, data, hub, holds, ledger, now, () => events.changed('register'))
+  aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, ledger, now)
+  settingRoutes(api, data, contents, threads, events, ledger)
+  runRoutes(api, { data, hub, engine, contents, threads, ledger, changed: (runId) => news.run(runId) })
   outlookRoutes(api, data, hub)
-  reviewRoutes(api, { data, contents, threads, drift, now, changed: (runId) => news.run(runId) })
+  reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
   rolloutRoutes(api, data, hub, rollout)
   floorRoutes(api, { data, hub, engine, standings, now })
@@ -211,8 +224,9 @@ async function openStudio(
   const app = httpApp({
     api: api.router,
     contents: contentRoutes(data, contents, hub, keyOwner, now),
-    sessions: sessionMiddleware(data, options.dataDir, now),
+    sessions: sessionMiddleware(data, options.dataDir, now, options.sessions ?? usualSpan),
     webDir: options.webDir,
+    proxy: options.proxy ?? [],
   })
   hub.attach(server)
   door.open(app)

@@ -5,12 +5,15 @@ import type { DataSource } from 'typeorm'
 import { contentHash } from '@bichroma/core/profiles'
 import { Access } from '../access/access'
 import { hashPassword, passwordFits } from '../access/passwords'
-import { StoredSessions, sessionMs } from '../access/sessionStore'
-import { enrol, workstationOfKey } from '../register/courierKeys'
+import { StoredSessions, usualSpan } from '../access/sessionStore'
+import { atomically } from '../data/atomically'
+import { Ledger } from '../ledger/ledger'
+import { newCourierKey, workstationOfKey } from '../register/courierKeys'
 import { workstationEntity } from '../register/entities'
 import { ContentStore } from '../data/contents'
 import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
@@ -55,7 +58,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(7)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(8)
   await again.destroy()
 })
 
@@ -63,6 +66,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    EighthMigration1764600000000,
     SeventhMigration1764500000000,
     SixthMigration1764400000000,
     FifthMigration1764300000000,
@@ -83,7 +87,12 @@ test('the migrations can be taken back whole', async () => {
 test('what older versions told by sentences becomes columns', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const before = await openStore(other)
-  for (const Migration of [SeventhMigration1764500000000, SixthMigration1764400000000, FifthMigration1764300000000]) {
+  for (const Migration of [
+    EighthMigration1764600000000,
+    SeventhMigration1764500000000,
+    SixthMigration1764400000000,
+    FifthMigration1764300000000,
+  ]) {
     await new Migration().down(before.createQueryRunner())
     await before.query('DELETE FROM migrations WHERE name = ?', [Migration.name])
   }
@@ -151,7 +160,7 @@ describe('passwords', () => {
   })
 
   test('an account is not added over another of its login', async () => {
-    const access = new Access(data)
+    const access = new Access(data, new Ledger(data, () => now), () => now)
     await access.addAccount('ana', 'Ana', 'viewer', 'one')
     await access.addAccount('ana', 'Other', 'administrator', 'two')
     expect(await data.query(`SELECT name, role FROM account WHERE login = 'ana'`)).toEqual([
@@ -165,7 +174,7 @@ describe('sessions', () => {
   const cookie = { originalMaxAge: 1000 } as never
   const set = (sid: string) =>
     new Promise<void>((resolve, reject) =>
-      sessions().set(sid, { cookie, accountId: 3 }, (e) => (e ? reject(e as Error) : resolve())),
+      sessions().set(sid, { cookie, accountId: 3, browser: '' }, (e) => (e ? reject(e as Error) : resolve())),
     )
   const get = (sid: string) =>
     new Promise((resolve, reject) => sessions().get(sid, (e, s) => (e ? reject(e as Error) : resolve(s))))
@@ -173,10 +182,33 @@ describe('sessions', () => {
   test('are found until they run out, and swept away after', async () => {
     await set('a')
     expect(await get('a')).toMatchObject({ accountId: 3 })
-    now += sessionMs + 1
+    now += usualSpan.idleMs - 1
+    expect(await get('a')).toMatchObject({ accountId: 3 })
+    now += 1
     expect(await get('a')).toBeNull()
     await set('b')
     expect(await data.query('SELECT sid FROM session')).toEqual([{ sid: 'b' }])
+  })
+
+  test('last longer when they are used, but never beyond their last day', async () => {
+    await set('c')
+    const began = now
+    while (now < began + usualSpan.lastMs - usualSpan.idleMs) {
+      now += usualSpan.idleMs - 1
+      expect(await get('c')).toMatchObject({ accountId: 3 })
+      await new Promise<void>((resolve) => sessions().touch('c', {} as never, resolve))
+    }
+    now = began + usualSpan.lastMs
+    expect(await get('c')).toBeNull()
+  })
+
+  test('a page that only keeps itself up to date is no use', async () => {
+    await set('d')
+    now += usualSpan.idleMs - 1
+    const unattended = { req: { get: (name: string) => (name === 'x-unattended' ? '1' : undefined) } }
+    await new Promise<void>((resolve) => sessions().touch('d', unattended as never, resolve))
+    now += 1
+    expect(await get('d')).toBeNull()
   })
 
   test('are gone when destroyed; one that never was is nothing', async () => {
@@ -196,12 +228,17 @@ test('an enrolment key is kept as its hash, opens its workstation alone, and is 
     courierKeyHash: null,
     courierSeenAt: null,
   })
-  const key = await enrol(data, id)
+  const enrol = () => {
+    const { key, statement } = newCourierKey(data, id)
+    atomically(data, (take) => take(statement))
+    return key
+  }
+  const key = enrol()
   expect(key).toMatch(/^[A-Za-z0-9_-]{43}$/)
   expect(JSON.stringify(await data.query('SELECT * FROM workstation'))).not.toContain(key)
   expect(await workstationOfKey(data, key)).toBe(id)
   expect(await workstationOfKey(data, '')).toBeNull()
-  const next = await enrol(data, id)
+  const next = enrol()
   expect(await workstationOfKey(data, key)).toBeNull()
   expect(await workstationOfKey(data, next)).toBe(id)
 })

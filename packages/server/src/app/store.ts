@@ -2,7 +2,7 @@ import 'reflect-metadata'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { DataSource } from 'typeorm'
-import { accountEntity, sessionEntity } from '../access/entities'
+import { accountEntity, accountTokenEntity, sessionEntity } from '../access/entities'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import {
   correctionEntity,
@@ -25,6 +25,7 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
+import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -40,7 +41,11 @@ const migrations = [
   FifthMigration1764300000000,
   SixthMigration1764400000000,
   SeventhMigration1764500000000,
+  EighthMigration1764600000000,
 ]
+
+/** Names by which a store tells which versions have used it. */
+export const migrationNames = migrations.map((m) => m.name)
 
 /**
  * How long a statement may wait for another program that has the store's file, ms: it stands in everybody's way meanwhile,
@@ -69,10 +74,7 @@ export interface StoreOptions {
 export async function openStore(folder: string, { driver, durable = true }: StoreOptions = {}): Promise<DataSource> {
   mkdirSync(folder, { recursive: true })
   const database = join(folder, 'bichroma.sqlite')
-  inspectStore(
-    database,
-    migrations.map((m) => m.name),
-  )
+  inspectStore(database, migrationNames)
   const data = new DataSource({
     type: 'better-sqlite3',
     database,
@@ -90,6 +92,7 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
     entities: [
       accountEntity,
       sessionEntity,
+      accountTokenEntity,
       contentEntity,
       aimEntity,
       limitsEntity,

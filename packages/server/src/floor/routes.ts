@@ -1,6 +1,6 @@
 import { Not, type DataSource } from 'typeorm'
 import { displayListSchema, needListSchema, type Instrument } from '@bichroma/contract'
-import { idOf, type Api } from '../access/api'
+import { idOf, type Api } from '../http/api'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { queryOf } from '../http/query'

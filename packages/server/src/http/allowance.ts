@@ -9,6 +9,12 @@ export class Allowance<K> {
     private readonly now: () => number = () => performance.now(),
   ) {}
 
+  /** Whether an amount could be taken now; nothing is. */
+  holds(who: K, amount = 1): boolean {
+    const known = this.used.get(who)
+    return !known || known.until <= this.now() || known.amount + amount <= this.most
+  }
+
   /** Takes an amount; false, and nothing taken, when the rest of the window does not hold it. */
   take(who: K, amount = 1): boolean {
     const at = this.now()

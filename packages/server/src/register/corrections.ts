@@ -11,11 +11,12 @@ import {
   type Page,
 } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
-import { insertRow } from '../data/insertRow'
+import { insertion } from '../data/atomically'
+import type { Ledger } from '../ledger/ledger'
 import { holds, pageOf } from '../data/pageOf'
 import { queryOf } from '../http/query'
 import { Refusal } from '../http/problem'
-import type { Api } from '../access/api'
+import type { Api } from '../http/api'
 import type { Holds } from './holds'
 import { correctionEntity, displayEntity, instrumentEntity, type DisplayRow, type InstrumentRow } from './entities'
 
@@ -60,6 +61,7 @@ export function correctionRoutes(
   data: DataSource,
   hub: CourierHub,
   held: Holds,
+  ledger: Ledger,
   now: () => number,
   changed: () => void,
 ): void {
@@ -101,13 +103,23 @@ export function correctionRoutes(
     const { matrix, residual } = await held.besideRuns(using, inRun, async () =>
       solve(await measure(hub, display, colorimeter, reference)),
     )
-    const id = await insertRow(data.manager, correctionEntity, {
-      ...input,
-      madeAt: now(),
-      accountId: request.account.id,
-      matrix,
-      residual,
-    })
+    const row = { ...input, madeAt: now(), accountId: request.account.id, matrix, residual }
+    const id = ledger.change(
+      request.account,
+      (take) => take(insertion(data.manager, correctionEntity, row)),
+      (id) => ({
+        act: 'made',
+        thing: 'correction',
+        id,
+        name: `${colorimeter.model} ${colorimeter.serial} on ${display.name}`,
+        evidence: {
+          display: display.id,
+          instrument: `${colorimeter.model} ${colorimeter.serial}`,
+          reference: `${reference.model} ${reference.serial}`,
+          residual,
+        },
+      }),
+    )
     changed()
     response.status(201)
     return { id, residual }

@@ -12,12 +12,13 @@ import {
 } from '@bichroma/contract'
 import { accountEntity } from '../access/entities'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
-import { insertRow } from '../data/insertRow'
+import { insertion } from '../data/atomically'
+import { changesBetween, type Ledger } from '../ledger/ledger'
 import type { Events } from '../http/events'
 import type { Holds } from './holds'
-import { idOf, type Api } from '../access/api'
+import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
-import { refuseTaken } from '../http/taken'
+import { refusingTaken } from '../http/taken'
 import { instrumentEntity, roomEntity, roomLightEntity, workstationEntity, type RoomLightRow } from './entities'
 
 /** Readings of a room's light that are given at once. */
@@ -30,6 +31,7 @@ export function roomRoutes(
   hub: CourierHub,
   holds: Holds,
   events: Events,
+  ledger: Ledger,
   now: () => number,
 ): void {
   const rooms = data.getRepository(roomEntity)
@@ -46,17 +48,38 @@ export function roomRoutes(
   })
   api.on('POST /rooms', async (request, response) => {
     const { name, building = null, light = null } = validate(schema, request.body)
-    const id = await insertRow(data.manager, roomEntity, { name, building, light }).catch(refuseTaken('room'))
+    const row = { name, building, light }
+    const id = await refusingTaken('room', () =>
+      ledger.change(
+        request.account,
+        (take) => take(insertion(data.manager, roomEntity, row)),
+        (id) => ({ act: 'added', thing: 'room', id, name, changes: changesBetween({}, row) }),
+      ),
+    )
     events.changed('register')
     response.status(201)
     return { id }
   })
   api.on('PUT /rooms/:id', async (request) => {
     const { name, building, light } = validate(schema, request.body)
-    const { id } = await mustBe(idOf(request))
+    const before = await mustBe(idOf(request))
+    const { id } = before
     // What is left out stays what it is; null takes it away.
     const change = { name, ...(building !== undefined && { building }), ...(light !== undefined && { light }) }
-    await rooms.update({ id }, change as never).catch(refuseTaken('room'))
+    await refusingTaken('room', () =>
+      ledger.change(
+        request.account,
+        (take) =>
+          take(
+            data
+              .createQueryBuilder()
+              .update(roomEntity)
+              .set(change as never)
+              .where({ id }),
+          ),
+        () => ({ act: 'changed', thing: 'room', id, name, changes: changesBetween({ ...before }, change) }),
+      ),
+    )
     events.changed('register')
     return {}
   })
@@ -72,7 +95,7 @@ export function roomRoutes(
   api.on('POST /rooms/:id/light', async (request, response) => {
     const { instrumentId } = validate(readRoomLightSchema, request.body)
     const room = await mustBe(idOf(request))
-    const row = await readLight(data, hub, holds, room, instrumentId, request.account.id, now())
+    const row = await readLight(data, hub, holds, ledger, room, instrumentId, request.account, now())
     events.changed('register')
     response.status(201)
     return (await withNames(data, [row]))[0]
@@ -84,9 +107,10 @@ async function readLight(
   data: DataSource,
   hub: CourierHub,
   holds: Holds,
+  ledger: Ledger,
   room: { id: number; name: string },
   instrumentId: number,
-  accountId: number,
+  account: { id: number; name: string },
   at: number,
 ): Promise<RoomLightRow> {
   const instrument = await data.getRepository(instrumentEntity).findOneBy({ id: instrumentId })
@@ -118,9 +142,24 @@ async function readLight(
       illuminanceLux: value.illuminanceLux,
       kelvin: (chromaticity && correlatedColorTemperature(chromaticity)?.cct) ?? null,
       instrumentId,
-      accountId,
+      accountId: account.id,
     }
-    return { ...row, id: await insertRow(data.manager, roomLightEntity, row) }
+    const id = ledger.change(
+      account,
+      (take) => take(insertion(data.manager, roomLightEntity, row)),
+      () => ({
+        act: 'measured',
+        thing: 'room',
+        id: room.id,
+        name: room.name,
+        evidence: {
+          lux: row.illuminanceLux,
+          kelvin: row.kelvin,
+          instrument: `${instrument.model} ${instrument.serial}`,
+        },
+      }),
+    )
+    return { ...row, id }
   } catch (error) {
     if (error instanceof CourierGone)
       throw new Refusal('conflict', `The courier on ${name} is away. Start it, then try again.`)

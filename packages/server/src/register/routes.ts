@@ -8,13 +8,13 @@ import {
 } from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
-import { enrol } from './courierKeys'
+import { newCourierKey } from './courierKeys'
 import type { Events } from '../http/events'
-import { atomically, insertion } from '../data/atomically'
-import { insertRow } from '../data/insertRow'
-import { idOf, type Api } from '../access/api'
+import { insertion } from '../data/atomically'
+import { changesBetween, type Ledger } from '../ledger/ledger'
+import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
-import { refuseTaken, refusingTaken } from '../http/taken'
+import { refusingTaken } from '../http/taken'
 import { displayEntity, roomEntity, slotEntity, workstationEntity } from './entities'
 import type { Holds } from './holds'
 import { queryOf } from '../http/query'
@@ -38,6 +38,7 @@ export function registerRoutes(
   hub: CourierHub,
   holds: Holds,
   events: Events,
+  ledger: Ledger,
   limitsChanged: () => void,
   /** A display was changed: it is told of by itself. */
   changed: () => void,
@@ -66,21 +67,35 @@ export function registerRoutes(
       '“Room” names none that is there; choose one from the list.',
       'roomId',
     )
-    const id = await insertRow(data.manager, workstationEntity, {
-      ...input,
-      courierKeyHash: null,
-      courierSeenAt: null,
-    }).catch(refuseTaken('workstation'))
+    const row = { ...input, courierKeyHash: null, courierSeenAt: null }
+    const id = await refusingTaken('workstation', () =>
+      ledger.change(
+        request.account,
+        (take) => take(insertion(data.manager, workstationEntity, row)),
+        (id) => ({ act: 'added', thing: 'workstation', id, name: input.name, changes: changesBetween({}, input) }),
+      ),
+    )
     events.changed('register')
     response.status(201)
     return { id }
   })
   api.on('POST /workstations/:id/courier-key', async (request, response) => {
     const id = idOf(request)
-    if (!(await repository.workstations.existsBy({ id })))
-      throw new Refusal('not-found', `There is no workstation ${id}.`)
+    const workstation = await repository.workstations.findOneBy({ id })
+    if (!workstation) throw new Refusal('not-found', `There is no workstation ${id}.`)
     response.status(201)
-    const key = await enrol(data, id)
+    const { key, statement } = newCourierKey(data, id)
+    ledger.change(
+      request.account,
+      (take) => take(statement),
+      () => ({
+        act: 'changed',
+        thing: 'workstation',
+        id,
+        name: workstation.name,
+        changes: [{ field: 'courier key' }],
+      }),
+    )
     // Whoever holds the old one has no business here any more.
     hub.dismiss(id)
     return { key }
@@ -95,12 +110,16 @@ export function registerRoutes(
     )
     await limitsMustExist(input.limitsId)
     const id = await refusingTaken('display', () =>
-      atomically(data, (take) => {
-        const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1, delayMs: null }))
-        for (let number = 1; number <= input.slots; number++)
-          take(insertion(data.manager, slotEntity, { ...emptySlot, displayId, number }))
-        return displayId
-      }),
+      ledger.change(
+        request.account,
+        (take) => {
+          const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1, delayMs: null }))
+          for (let number = 1; number <= input.slots; number++)
+            take(insertion(data.manager, slotEntity, { ...emptySlot, displayId, number }))
+          return displayId
+        },
+        (id) => ({ act: 'added', thing: 'display', id, name: input.name, changes: changesBetween({}, input) }),
+      ),
     )
     events.changed('register')
     response.status(201)
@@ -109,9 +128,22 @@ export function registerRoutes(
   api.on('PUT /displays/:id', async (request) => {
     const id = idOf(request)
     const input = validate(changeDisplaySchema, request.body)
-    if (!(await repository.displays.existsBy({ id }))) throw new Refusal('not-found', `There is no display ${id}.`)
+    const before = await repository.displays.findOneBy({ id })
+    if (!before) throw new Refusal('not-found', `There is no display ${id}.`)
     await limitsMustExist(input.limitsId)
-    await repository.displays.update({ id }, input).catch(refuseTaken('display'))
+    await refusingTaken('display', () =>
+      ledger.change(
+        request.account,
+        (take) => take(data.createQueryBuilder().update(displayEntity).set(input).where({ id })),
+        () => ({
+          act: 'changed',
+          thing: 'display',
+          id,
+          name: input.name ?? before.name,
+          changes: changesBetween({ ...before }, input),
+        }),
+      ),
+    )
     limitsChanged()
     changed()
     return {}

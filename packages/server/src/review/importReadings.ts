@@ -7,7 +7,7 @@ import { insertRow } from '../data/insertRow'
 import { takeValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
 import { displayEntity, instrumentEntity, slotEntity, type SlotRow } from '../register/entities'
-import { nothingLater, runEntity, type RunRow } from '../runs/entities'
+import { nothingLater, runEntity, runName, type RunRow } from '../runs/entities'
 import { logFault } from '../data/log'
 import { judgeImport, type ReadingBlock } from './judgeImport'
 import type { ReviewServices } from './services'
@@ -17,10 +17,10 @@ import type { ReviewServices } from './services'
  * a run, and marked as imported. Throws Refusal with the line at fault; nothing is stored then. Gives the run's number.
  */
 export async function importReadings(
-  { data, contents, threads, drift, now }: ReviewServices,
+  { data, contents, threads, drift, ledger, now }: ReviewServices,
   displayId: number,
   input: ImportReadings,
-  accountId: number,
+  account: { id: number; name: string },
 ): Promise<number> {
   const display = await data.getRepository(displayEntity).findOneBy({ id: displayId })
   if (!display) throw new Refusal('not-found', `There is no display ${displayId}.`)
@@ -57,7 +57,7 @@ export async function importReadings(
     aim,
     limits,
     instrumentId: await instrumentFor(data, input.instrument),
-    accountId,
+    accountId: account.id,
     state: 'done',
     stage: 'file',
     message: null,
@@ -94,6 +94,15 @@ export async function importReadings(
       take(manager.createQueryBuilder().update(runEntity).set({ summary, state: 'done' }).where({ id }))
       takeValidation(data, take, { ...row, id, summary }, figures)
       if (newest) take(manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: id }).where({ id: slot.id }))
+      take(
+        ledger.entry(account, {
+          act: 'imported',
+          thing: 'run',
+          id,
+          name: runName(row, display.name),
+          evidence: { display: displayId, file: input.fileName, sha256: hash, verdict: judged.summary.verdict },
+        }),
+      )
     })
   } catch (error) {
     forgetImport(data, id)

@@ -14,7 +14,7 @@ import { validationEntity } from '../drift/entities'
 import { studioLogo } from '../studio/logo'
 import { studioSettings } from '../studio/settings'
 import { version } from '../data/version'
-import { idOf, type Api } from '../access/api'
+import { idOf, type Api } from '../http/api'
 import { displayEntity } from '../register/entities'
 import { runEntity, runFacts, type RunFacts } from '../runs/entities'
 import { summarizeRuns } from '../runs/summaries'
@@ -70,7 +70,7 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
   })
   api.on('POST /displays/:id/validations', async (request, response) => {
     const input = validate(importReadingsSchema, request.body)
-    const id = await importReadings(services, idOf(request), input, request.account.id)
+    const id = await importReadings(services, idOf(request), input, request.account)
     changed(id)
     response.status(201)
     return { id }
@@ -79,7 +79,7 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
   api.on('POST /runs/:id/withdraw', async (request) => {
     const { reason } = validate(withdrawSchema, request.body)
     const run = await judgedRun(data, idOf(request))
-    await withdrawValidation(services, run, reason, request.account.name)
+    await withdrawValidation(services, run, reason, request.account)
     changed(run.id)
     return {}
   })

@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import type { ContentStore } from '../data/contents'
 import type { DriftKeeper } from '../drift/history'
+import type { Ledger } from '../ledger/ledger'
 import type { Threads } from '../http/threads'
 
 /** What review works with. */
@@ -9,6 +10,7 @@ export interface ReviewServices {
   readonly contents: ContentStore
   readonly threads: Threads
   readonly drift: DriftKeeper
+  readonly ledger: Ledger
   readonly now: () => number
   readonly changed: (runId: number) => void
 }

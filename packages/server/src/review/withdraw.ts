@@ -4,8 +4,8 @@ import { atomically } from '../data/atomically'
 import { validationEntity } from '../drift/entities'
 import { takeOutValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
-import { slotEntity, type SlotRow } from '../register/entities'
-import { runEntity } from '../runs/entities'
+import { displayEntity, slotEntity, type SlotRow } from '../register/entities'
+import { runEntity, runName } from '../runs/entities'
 import type { JudgedRun } from './judgedRun'
 import type { ReviewServices } from './services'
 
@@ -15,10 +15,10 @@ import type { ReviewServices } from './services'
  * nothing.
  */
 export async function withdrawValidation(
-  { data, drift, now }: ReviewServices,
+  { data, drift, ledger, now }: ReviewServices,
   run: JudgedRun,
   reason: string,
-  by: string,
+  account: { id: number; name: string },
 ): Promise<void> {
   if (run.withdrawnAt !== null) throw new Refusal('conflict', 'This validation has been withdrawn already.')
   if (!runKinds[run.kind].settles)
@@ -28,6 +28,8 @@ export async function withdrawValidation(
     )
   if (run.takenBackAt !== null)
     throw new Refusal('conflict', 'What this run wrote was taken back, so it does not count any more.')
+  const { name: displayName } = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+  const name = runName(run, displayName)
   const slot = await data.getRepository(slotEntity).findOneByOrFail({ displayId: run.displayId, number: run.slot })
   const counts = slot.judgedRunId === run.id
   const before = counts ? await newestBesides(data, slot, run.id) : null
@@ -36,12 +38,22 @@ export async function withdrawValidation(
       data.manager
         .createQueryBuilder()
         .update(runEntity)
-        .set({ withdrawnAt: now(), withdrawnBy: by, withdrawnReason: reason })
+        .set({ withdrawnAt: now(), withdrawnBy: account.name, withdrawnReason: reason })
         .where({ id: run.id, withdrawnAt: IsNull() }),
     )
     takeOutValidation(take, run)
     if (counts)
       take(data.manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: before }).where({ id: slot.id }))
+    take(
+      ledger.entry(account, {
+        act: 'withdrew',
+        thing: 'run',
+        id: run.id,
+        name,
+        why: reason,
+        evidence: { display: run.displayId, slot: run.slot },
+      }),
+    )
   })
   await drift.refresh(run.displayId, run.slot)
 }

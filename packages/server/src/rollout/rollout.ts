@@ -6,6 +6,7 @@ import { profileFileName } from '@bichroma/core/profiles'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
 import { logFault } from '../data/log'
+import type { Ledger } from '../ledger/ledger'
 import { atomically, insertion } from '../data/atomically'
 import { displayEntity, workstationEntity } from '../register/entities'
 import { runEntity } from '../runs/entities'
@@ -21,6 +22,7 @@ export class Rollout {
   constructor(
     private readonly data: DataSource,
     private readonly hub: CourierHub,
+    private readonly ledger: Ledger,
     private readonly now: () => number,
     private readonly changed: () => void,
   ) {}
@@ -30,7 +32,7 @@ export class Rollout {
   }
 
   /** Queues the profile of a run for its display's workstation, in place of what was placed before. */
-  async place(runId: number, accountId: number): Promise<number> {
+  async place(runId: number, account: { id: number; name: string }): Promise<number> {
     const run = await this.data.getRepository(runEntity).findOneBy({ id: runId })
     if (!run) throw new Refusal('not-found', `There is no run ${runId}.`, 'runId')
     if (run.state !== 'done' || !run.profileHash || !run.profileName)
@@ -57,7 +59,7 @@ export class Rollout {
           .set({ state: 'withdrawn', message: 'Another profile took its place.' })
           .where({ displayId: display.id, state: Not('withdrawn') }),
       )
-      return take(
+      const placed = take(
         insertion(this.data.manager, placementEntity, {
           displayId: display.id,
           workstationId: display.workstationId,
@@ -68,13 +70,23 @@ export class Rollout {
           scope: 'machine',
           state: 'queued',
           requestedAt: this.now(),
-          accountId,
+          accountId: account.id,
           placedAt: null,
           verifiedAt: null,
           path: null,
           message: this.hub.helloOf(display.workstationId) ? null : 'It waits for the courier of the workstation.',
         }),
       )
+      take(
+        this.ledger.entry(account, {
+          act: 'placed',
+          thing: 'placement',
+          id: placed,
+          name: `${fileName} for ${display.name}`,
+          evidence: { display: display.id, run: runId, sha256: run.profileHash },
+        }),
+      )
+      return placed
     })
     this.changed()
     void this.attend(display.workstationId)
@@ -95,13 +107,14 @@ export class Rollout {
   }
 
   /** Reads back what a placement's workstation has in force. Throws Refusal when its courier is away. */
-  async verify(id: number): Promise<void> {
+  async verify(id: number, account: { id: number; name: string }): Promise<void> {
     const placement = await this.placements.findOneBy({ id })
     if (!placement) throw new Refusal('not-found', `There is no placement ${id}.`)
     if (!this.hub.helloOf(placement.workstationId)) {
       const { name } = await this.data.getRepository(workstationEntity).findOneByOrFail({ id: placement.workstationId })
       throw new Refusal('conflict', `The courier on ${name} is not connected. Start it, then verify again.`)
     }
+    this.ledger.note(account, { act: 'verified', thing: 'placement', id, name: placement.fileName })
     await this.attend(placement.workstationId)
   }
 

@@ -1,5 +1,6 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
+import { runKinds } from '@bichroma/core/runs'
 import type { Ask, Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
 import type {
   Begins,
@@ -226,3 +227,7 @@ export const readingEntity = new EntitySchema<ReadingRow>({
     deltaE: columns.realOrNull('delta_e'),
   },
 })
+
+/** What a run is called in a sentence: its kind, display and slot. */
+export const runName = (run: Pick<RunRow, 'kind' | 'slot' | 'label'>, displayName: string): string =>
+  `${runKinds[run.kind].label}, ${displayName}, slot ${run.slot}${run.label ? ` “${run.label}”` : ''}`

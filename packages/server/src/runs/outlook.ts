@@ -11,7 +11,7 @@ import {
 } from '@bichroma/core/runs'
 import type { CourierDisplay, RunOutlook } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
-import { idOf, type Api } from '../access/api'
+import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { displayEntity, type DisplayRow } from '../register/entities'
 import { readingEntity, runEntity, stageEntity } from './entities'

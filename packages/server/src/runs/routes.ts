@@ -13,12 +13,14 @@ import {
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
-import { idOf, type Api } from '../access/api'
+import { idOf, type Api } from '../http/api'
 import { jsonInBlocks } from '../http/jsonInBlocks'
 import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
 import type { RunEngine } from './engine/engine'
-import { runEntity, runFacts, stageEntity, type RunFacts } from './entities'
+import { changesBetween, type Ledger } from '../ledger/ledger'
+import { displayEntity } from '../register/entities'
+import { runEntity, runFacts, runName, stageEntity, type RunFacts } from './entities'
 import { readingsOf } from './readingsOf'
 import { rebuildProfile } from './profile/rebuildProfile'
 import { queryOf } from '../http/query'
@@ -31,12 +33,13 @@ interface RunRouteServices {
   readonly engine: RunEngine
   readonly contents: ContentStore
   readonly threads: Threads
+  readonly ledger: Ledger
   readonly changed: (runId: number) => void
 }
 
 const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
 
-export function runRoutes(api: Api, { data, hub, engine, contents, threads, changed }: RunRouteServices): void {
+export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledger, changed }: RunRouteServices): void {
   const rowOf = async (id: number) => {
     const row: RunFacts | null = await data.getRepository(runEntity).findOne({ select: runFacts, where: { id } })
     if (!row || row.state === 'importing') throw new Refusal('not-found', `There is no run ${id}.`)
@@ -48,21 +51,21 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     return { ...page, items: page.items.map((run) => engine.asItStands(run)) }
   })
   api.on('POST /runs', async (request, response) => {
-    const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account.id)
+    const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account)
     response.status(201)
     return { id }
   })
   api.on('POST /runs/:id/stop', async (request) => {
-    await engine.stop(idOf(request), validate(stopSchema, request.body ?? {}).letGo ?? false)
+    await engine.stop(idOf(request), validate(stopSchema, request.body ?? {}).letGo ?? false, request.account)
     return {}
   })
   api.on('POST /runs/:id/put-back', async (request) => {
-    await engine.putBack(idOf(request), request.account.id)
+    await engine.putBack(idOf(request), request.account)
     return {}
   })
   api.on('POST /runs/:id/resume', async (request) => {
     const { confirm } = validate(resumeRunSchema, request.body ?? {})
-    await engine.resume(idOf(request), confirm ?? [], request.account.id)
+    await engine.resume(idOf(request), confirm ?? [], request.account)
     return {}
   })
 
@@ -123,7 +126,26 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, chan
     const row = await data.getRepository(runEntity).findOneByOrFail({ id })
     const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
     const change = await rebuildProfile({ data, hub, contents, threads }, row, profile)
-    await data.getRepository(runEntity).update({ id: row.id }, change as never)
+    const { name } = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
+    ledger.change(
+      request.account,
+      (take) =>
+        take(
+          data
+            .createQueryBuilder()
+            .update(runEntity)
+            .set(change as never)
+            .where({ id: row.id }),
+        ),
+      () => ({
+        act: 'rebuilt',
+        thing: 'run',
+        id: row.id,
+        name: `profile of ${runName(row, name)}`,
+        changes: changesBetween({ profileHash: row.profileHash }, { profileHash: change.profileHash }),
+        evidence: { display: row.displayId },
+      }),
+    )
     changed(row.id)
     return { profileName: change.profileName, profileHash: change.profileHash }
   })

@@ -1,12 +1,13 @@
 import type { DataSource } from 'typeorm'
 import { studioSettingsSchema, usualSettings, validate, type StudioSettings, type yup } from '@bichroma/contract'
 import type { Events } from '../http/events'
-import type { Api } from '../access/api'
+import type { Api } from '../http/api'
 import type { ContentStore } from '../data/contents'
 import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
-import { dropLogo, keepLogo, studioLogo } from './logo'
-import { settingEntity } from './entities'
+import { changesBetween, type Ledger } from '../ledger/ledger'
+import { logoName, lookAtLogo, studioLogo } from './logo'
+import { keptSetting, settingEntity } from './entities'
 
 const name = 'studio'
 
@@ -22,11 +23,23 @@ export function settingRoutes(
   contents: ContentStore,
   threads: Threads,
   events: Events,
+  ledger: Ledger,
 ): void {
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
     const value = validate(studioSettingsSchema as unknown as yup.Schema<StudioSettings>, request.body)
-    await data.getRepository(settingEntity).upsert({ name, value } as never, ['name'])
+    const before = await studioSettings(data)
+    ledger.change(
+      request.account,
+      (take) => take(keptSetting(name, value)),
+      () => ({
+        act: 'changed',
+        thing: 'settings',
+        id: null,
+        name: 'the studio',
+        changes: changesBetween({ ...before }, { ...value }),
+      }),
+    )
     events.changed('register')
     return {}
   })
@@ -39,12 +52,21 @@ export function settingRoutes(
   api.on('PUT /settings/logo', async (request) => {
     if (!Buffer.isBuffer(request.body) || !request.body.length)
       throw new Refusal('invalid-input', 'A logo must be sent as a PNG or JPEG picture.', 'logo')
-    await keepLogo(data, contents, threads, request.body)
+    const value = await lookAtLogo(contents, threads, request.body)
+    ledger.change(
+      request.account,
+      (take) => take(keptSetting(logoName, value)),
+      () => ({ act: 'changed', thing: 'settings', id: null, name: 'the logo', evidence: { sha256: value.hash } }),
+    )
     events.changed('register')
     return {}
   })
-  api.on('DELETE /settings/logo', async () => {
-    await dropLogo(data)
+  api.on('DELETE /settings/logo', (request) => {
+    ledger.change(
+      request.account,
+      (take) => take(data.createQueryBuilder().delete().from(settingEntity).where({ name: logoName })),
+      () => ({ act: 'removed', thing: 'settings', id: null, name: 'the logo' }),
+    )
     events.changed('register')
     return {}
   })

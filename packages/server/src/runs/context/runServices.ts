@@ -3,6 +3,7 @@ import type { RunLive } from '@bichroma/contract'
 import type { CourierHub } from '../../couriers/hub'
 import type { ContentStore } from '../../data/contents'
 import type { Threads } from '../../http/threads'
+import type { Ledger } from '../../ledger/ledger'
 import type { Holds } from '../../register/holds'
 import type { RunRow } from '../entities'
 import type { Solver } from '../solver'
@@ -16,6 +17,7 @@ export interface RunServices {
   readonly solver: Solver
   readonly threads: Threads
   readonly log: RunLog
+  readonly ledger: Ledger
   readonly now: () => number
   readonly publish: (live: RunLive) => void
   readonly changed: (runId: number) => void

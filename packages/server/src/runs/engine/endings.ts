@@ -7,7 +7,8 @@ import { storeFault } from '../../data/storeFault'
 import { displayEntity, slotEntity } from '../../register/entities'
 import type { RunContext } from '../context/runContext'
 import { RunFailed, RunStopped, ServerClosing } from '../context/runErrors'
-import { runEntity, type RunRow } from '../entities'
+import { version } from '../../data/version'
+import { runEntity, runName, type RunRow } from '../entities'
 import type { Closing } from '../stages/file'
 import { restore } from './restore'
 
@@ -37,7 +38,7 @@ export async function finishRun(context: RunContext, { activeSlot, tablesHash }:
     asks: null,
     ...(settles && { tablesHash }),
   }
-  const { data } = context.services
+  const { data, ledger } = context.services
   const { manager } = data
   await patiently(() =>
     atomically(data, (take) => {
@@ -51,6 +52,26 @@ export async function finishRun(context: RunContext, { activeSlot, tablesHash }:
             .set({ judgedRunId: run.id })
             .where({ displayId: display.id, number: run.slot }),
         )
+      take(
+        ledger.entry('Bichroma', {
+          act: 'proved',
+          thing: 'run',
+          id: run.id,
+          name: runName(run, display.name),
+          evidence: {
+            display: display.id,
+            verdict: run.summary?.verdict ?? null,
+            readings: context.readings.durations.length,
+            instrument: `${context.instrument.model} ${context.instrument.serial}`,
+            certified: context.instrument.certifiedAt,
+            correction: run.correction?.kind ?? null,
+            firmware: run.firmware,
+            tables: tablesHash ?? null,
+            profile: run.profileHash,
+            version,
+          },
+        }),
+      )
     }),
   )
   Object.assign(run, ending)

@@ -1,13 +1,13 @@
 import { In, MoreThan, Not, type DataSource } from 'typeorm'
 import { heldStates, puttingBack, runKindNames, runKinds, stageLabels, type RunState } from '@bichroma/core/runs'
 import type { RunLive, StartRun } from '@bichroma/contract'
-import { insertRow } from '../../data/insertRow'
+import { insertion } from '../../data/atomically'
 import { storeFault } from '../../data/storeFault'
 import { logFault } from '../../data/log'
 import { Refusal } from '../../http/problem'
 import { chooseCorrection } from '../../register/corrections'
 import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../../register/entities'
-import { readingEntity, runEntity, type RunRow } from '../entities'
+import { readingEntity, runEntity, runName, type RunRow } from '../entities'
 import { isHeld } from '../heldByRuns'
 import { procedure } from './procedure'
 import { RunQueue } from './queue'
@@ -29,16 +29,16 @@ const refuseHeld = (error: Error): never => {
   throw guard ? new Refusal('conflict', guard[1]) : error
 }
 
+/** Who asks for it. */
+type Starter = { readonly id: number; readonly name: string }
+
 /** Starts, stops, resumes runs, and takes stock of them after a restart. */
 export class RunEngine {
   private readonly active = new Map<number, { context: RunContext; ended: Promise<void> }>()
   private readonly queue: RunQueue
   private readonly unstored: UnstoredRuns
 
-  constructor(
-    private readonly services: RunServices,
-    private readonly nameOfAccount: (id: number) => Promise<string>,
-  ) {
+  constructor(private readonly services: RunServices) {
     this.unstored = new UnstoredRuns(services.data, services.changed)
     this.queue = new RunQueue(services, (run) => this.beginQueued(run), services.changed)
   }
@@ -95,10 +95,25 @@ export class RunEngine {
    * Starts a run, or puts it into the queue; the promise resolves once it is stored. Throws Refusal with what stands in
    * the way.
    */
-  async start(input: StartRun, accountId: number): Promise<number> {
-    const row = await newRun(this.services, input, accountId)
+  async start(input: StartRun, account: Starter): Promise<number> {
+    const row = await newRun(this.services, input, account.id)
     const { begins, instrumentId, displayId } = row
-    const insert = () => insertRow(this.data.manager, runEntity, row)
+    const name = await this.nameOf(row)
+    const insert = async () =>
+      this.services.ledger.change(
+        account,
+        (take) => take(insertion(this.data.manager, runEntity, row)),
+        (id) => ({
+          act: 'started',
+          thing: 'run',
+          id,
+          name,
+          ...(runKinds[row.kind].writes && {
+            changes: [{ field: `slot ${row.slot}`, ...(row.overwrote && { from: row.overwrote }), to: row.label }],
+          }),
+          evidence: { display: displayId, begins },
+        }),
+      )
     const holding = { displayId, instrumentIds: [instrumentId] }
     const id = await (begins === 'now' ? this.services.holds.during(holding, insert) : insert()).catch(refuseHeld)
     if (begins === 'now') await this.launch({ ...row, id })
@@ -166,6 +181,11 @@ export class RunEngine {
     await follow(context.run, this.services.judged)
   }
 
+  private async nameOf(run: Pick<RunRow, 'kind' | 'slot' | 'label' | 'displayId'>): Promise<string> {
+    const { name } = await this.data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
+    return runName(run, name)
+  }
+
   private async find(id: number): Promise<RunRow> {
     const run = await this.runs.findOneBy({ id })
     if (!run || run.state === 'importing') throw new Refusal('not-found', `There is no run ${id}.`)
@@ -173,8 +193,18 @@ export class RunEngine {
   }
 
   /** Stops a run and puts the slot back. `letGo`: do not wait for a display that is away. */
-  async stop(id: number, letGo: boolean): Promise<void> {
+  async stop(id: number, letGo: boolean, account: Starter): Promise<void> {
     const run = await this.find(id)
+    const name = await this.nameOf(run)
+    const note = () =>
+      this.services.ledger.note(account, {
+        act: 'stopped',
+        thing: 'run',
+        id,
+        name,
+        evidence: { display: run.displayId, state: run.state },
+        ...(letGo && { why: 'let go of the display' }),
+      })
     if (run.state === 'queued') {
       const change = {
         state: 'stopped',
@@ -183,7 +213,8 @@ export class RunEngine {
       } as const
       const { affected } = await this.runs.update({ id, state: 'queued' }, change)
       // Its turn may have come in this very moment; then it is stopped as one that runs.
-      if (affected === 0) return this.stop(id, letGo)
+      if (affected === 0) return this.stop(id, letGo, account)
+      note()
       return this.services.changed(id)
     }
     if (!heldStates.includes(run.state as RunState)) throw new Refusal('conflict', 'This run has ended already.')
@@ -191,11 +222,13 @@ export class RunEngine {
     if (active) {
       if (active.context.run.restoring && !letGo)
         throw new Refusal('conflict', 'The run is stopping: it waits for the display, to put its slot back.')
+      note()
       active.context.waits.stop('stop')
       return
     }
     // A proved run whose tables were being taken back stays proved.
     const by = run.restoring ? run.takenBackBy : null
+    note()
     if (letGo) {
       const change = {
         state: by === null ? ('stopped' as const) : ('done' as const),
@@ -218,14 +251,31 @@ export class RunEngine {
   }
 
   /** Goes on with a run that waits for hands or was interrupted; `confirm`: conditions that the account has looked at. */
-  async resume(id: number, confirm: readonly string[], accountId: number): Promise<void> {
+  async resume(id: number, confirm: readonly string[], account: Starter): Promise<void> {
     const run = await this.find(id)
+    const name = await this.nameOf(run)
+    const note = () =>
+      this.services.ledger.note(account, {
+        act: confirm.length ? 'confirmed' : 'resumed',
+        thing: 'run',
+        id,
+        name,
+        evidence: {
+          display: run.displayId,
+          stage: run.stage,
+          ...(confirm.length && { conditions: confirm.join(', ') }),
+        },
+      })
     const active = this.active.get(id)
-    if (active && confirm.length) active.context.confirm(confirm, await this.nameOfAccount(accountId))
-    if (active?.context.waits.waiting) return active.context.waits.goOn()
+    if (active && confirm.length) active.context.confirm(confirm, account.name)
+    if (active?.context.waits.waiting) {
+      note()
+      return active.context.waits.goOn()
+    }
     if (run.restoring)
       throw new Refusal('conflict', 'This run was being stopped. Stop it once more to finish putting the display back.')
     if (run.state !== 'interrupted' || active) throw new Refusal('conflict', 'This run does not wait for anything.')
+    note()
     await this.unstored.takeUp(run, { state: 'running', message: null })
     await this.launch(run)
   }
@@ -234,7 +284,7 @@ export class RunEngine {
    * Puts back what a slot held before a finished run wrote it; the run keeps its judgement and says so. Throws Refusal
    * when a later run wrote the slot, or the display is busy.
    */
-  async putBack(id: number, accountId: number): Promise<void> {
+  async putBack(id: number, account: Starter): Promise<void> {
     const run = await this.find(id)
     const { writes } = runKinds[run.kind]
     if (run.state !== 'done' || !writes)
@@ -257,10 +307,24 @@ export class RunEngine {
         'conflict',
         `Slot ${run.slot} has been written since this run. Only the newest can be taken back.`,
       )
-    const by = await this.nameOfAccount(accountId)
+    const by = account.name
+    const name = await this.nameOf(run)
     const begun = { state: 'running' as const, message: `${puttingBack}.`, restoring: true, takenBackBy: by }
     const holding = { displayId: run.displayId, instrumentIds: [run.instrumentId] }
-    await this.services.holds.during(holding, () => this.runs.update({ id }, begun)).catch(refuseHeld)
+    const begin = async () =>
+      this.services.ledger.change(
+        account,
+        (take) => take(this.data.createQueryBuilder().update(runEntity).set(begun).where({ id })),
+        () => ({
+          act: 'put back',
+          thing: 'run',
+          id,
+          name,
+          changes: [{ field: `slot ${run.slot}`, from: run.label, ...(run.overwrote && { to: run.overwrote }) }],
+          evidence: { display: run.displayId },
+        }),
+      )
+    await this.services.holds.during(holding, begin).catch(refuseHeld)
     await this.launch({ ...run, ...begun }, (context) => takeBack(context, by))
   }
 

@@ -2,7 +2,7 @@ import { Router, type Request, type Response } from 'express'
 import type { Account } from '@bichroma/contract'
 import { roleCovers } from '@bichroma/contract'
 import { routeRoles, type RouteName } from './routeRoles'
-import { Refusal } from '../http/problem'
+import { Refusal } from './problem'
 
 interface ApiRequest extends Request {
   /** The account signed in; routes for anyone may find none. */

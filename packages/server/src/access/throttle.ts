@@ -1,0 +1,35 @@
+import { Allowance } from '../http/allowance'
+
+const minute = 60_000
+
+/**
+ * Holds up whoever guesses passwords: tries are counted by account and address, by address, and by account. An account
+ * that many guess at stays open to the addresses from which its owner has signed in, so that nobody is locked out.
+ */
+export class SignInThrottle {
+  private readonly pairs = new Allowance<string>(10, minute)
+  private readonly addresses = new Allowance<string>(60, minute)
+  private readonly accounts = new Allowance<string>(40, 15 * minute)
+  private readonly known = new Map<string, Set<string>>()
+
+  /** Whether a try is let through. Only tries that fail are counted, by {@link failed}. */
+  mayTry(login: string, address: string): boolean {
+    return (
+      this.pairs.holds(`${login}\n${address}`) &&
+      this.addresses.holds(address) &&
+      (this.accounts.holds(login) || Boolean(this.known.get(login)?.has(address)))
+    )
+  }
+
+  failed(login: string, address: string): void {
+    this.pairs.take(`${login}\n${address}`)
+    this.addresses.take(address)
+    this.accounts.take(login)
+  }
+
+  /** Somebody has signed in from there. */
+  succeeded(login: string, address: string): void {
+    const from = this.known.get(login) ?? new Set()
+    this.known.set(login, from.add(address))
+  }
+}
