@@ -53,6 +53,7 @@ const order = {
     'parts',
     'charts',
     'access',
+    'ledger',
     'aims',
     'review',
     'register',

@@ -46,4 +46,5 @@ export class ApiClient {
   get = <T>(path: string) => this.ask<T>('GET', path)
   post = <T>(path: string, body: unknown = {}) => this.ask<T>('POST', path, body)
   put = <T>(path: string, body: unknown) => this.ask<T>('PUT', path, body)
+  delete = <T>(path: string) => this.ask<T>('DELETE', path)
 }

@@ -12,7 +12,8 @@ const server = (more) =>
 installPackages()
 const onlyTells = args.includes('--check') || args.includes('--print-config')
 if (!onlyTells) buildWeb()
-const child = server(args.includes('--web') || process.env.BICHROMA_WEB !== undefined ? [] : ['--web', web])
+const told = (flag) => args.includes(`--${flag}`) || process.env[`BICHROMA_${flag.toUpperCase()}`] !== undefined
+const child = server([...(told('web') ? [] : ['--web', web]), ...(told('log') ? [] : ['--log', 'info'])])
 
 let said = ''
 child.stdout.on('data', (chunk) => {

@@ -1,4 +1,4 @@
-import { lazy, type ComponentType } from 'react'
+import { lazy, Suspense, type ComponentType } from 'react'
 import { Link, Route, Routes } from 'react-router'
 import { useSession } from './api/queries'
 import { SignIn } from './access/SignIn'
@@ -11,10 +11,15 @@ const view = <K extends string>(load: () => Promise<Record<K, ComponentType>>, n
   lazy(() => load().then((module) => ({ default: module[name] })))
 
 const AimsPage = view(() => import('./aims/AimsPage'), 'AimsPage')
+const BackupsPage = view(() => import('./ledger/BackupsPage'), 'BackupsPage')
 const ComparePage = view(() => import('./review/ComparePage'), 'ComparePage')
 const DisplayPage = view(() => import('./register/DisplayPage'), 'DisplayPage')
 const DriftPage = view(() => import('./drift/DriftPage'), 'DriftPage')
+const FirstVisit = view(() => import('./access/FirstVisit'), 'FirstVisit')
+const LedgerPage = view(() => import('./ledger/LedgerPage'), 'LedgerPage')
 const NeedsPage = view(() => import('./floor/NeedsPage'), 'NeedsPage')
+const OwnAccount = view(() => import('./access/OwnAccount'), 'OwnAccount')
+const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
 const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage')
 const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
@@ -24,13 +29,14 @@ const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
 const SlotDriftPage = view(() => import('./drift/SlotDriftPage'), 'SlotDriftPage')
+const Welcome = view(() => import('./access/Welcome'), 'Welcome')
 const StartRun = view(() => import('./runs/StartRun'), 'StartRun')
 
 /** Which view belongs to which address; signing in comes before all of them. */
 export function Areas() {
   return (
     <Loaded query={useSession()}>
-      {({ account }) =>
+      {({ account, first }) =>
         account ? (
           <Routes>
             <Route element={<Frame />}>
@@ -50,11 +56,20 @@ export function Areas() {
               <Route path="drift/:id" element={<SlotDriftPage />} />
               <Route path="rollout" element={<RolloutPage />} />
               <Route path="rounds" element={<RoundsPage />} />
+              <Route path="ledger" element={<LedgerPage />} />
+              <Route path="ledger/backups" element={<BackupsPage />} />
+              <Route path="people" element={<PeoplePage />} />
+              <Route path="account" element={<OwnAccount />} />
               <Route path="*" element={<Nowhere />} />
             </Route>
           </Routes>
         ) : (
-          <SignIn />
+          <Suspense fallback={null}>
+            <Routes>
+              <Route path="welcome" element={<Welcome />} />
+              <Route path="*" element={first ? <FirstVisit /> : <SignIn />} />
+            </Routes>
+          </Suspense>
         )
       }
     </Loaded>

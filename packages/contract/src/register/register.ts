@@ -64,6 +64,7 @@ export const saveWorkstationSchema = yup
     systemVersion: nameField(),
   })
   .noUnknown()
+export type SaveWorkstation = yup.InferType<typeof saveWorkstationSchema>
 
 export const saveDisplaySchema = yup
   .object({

@@ -1,4 +1,3 @@
-import { createHash } from 'node:crypto'
 import { Not, type DataSource } from 'typeorm'
 import {
   acceptSchema,
@@ -15,13 +14,13 @@ import { refusingTaken } from '../http/taken'
 import { changesBetween, type Ledger, type Telling } from '../ledger/ledger'
 import { newAccount, publicAccount, type Access } from './access'
 import { accountEntity, accountTokenEntity, type AccountRow } from './entities'
-import { newToken } from './firstVisit'
+import { newToken, tokenDigest } from './firstVisit'
 import { hashPassword, mustBeStrong } from './passwords'
 
 /** How long an invitation or a reset may be used, ms. */
 const tokenMs = 3 * 86_400_000
 
-const hashOf = (token: string) => createHash('sha256').update(token.toUpperCase().replace(/[\s-]/g, '')).digest('hex')
+const hashOf = (token: string) => tokenDigest(token).toString('hex')
 
 /** Accounts: invited, changed, locked, reset; and the links by which their owners choose passwords. */
 export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access: Access, now: () => number): void {

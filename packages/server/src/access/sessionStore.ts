@@ -1,6 +1,6 @@
 import type { Request } from 'express'
 import session, { type SessionData } from 'express-session'
-import { LessThan, type DataSource } from 'typeorm'
+import { LessThanOrEqual, type DataSource } from 'typeorm'
 import { sessionEntity } from './entities'
 
 /** How long a session lasts, ms: without use, and from signing in. */
@@ -51,8 +51,8 @@ export class StoredSessions extends session.Store {
     }
     this.rows
       .upsert(row, ['sid'])
-      .then(() => this.rows.delete({ expiresAt: LessThan(at) }))
-      .then(() => this.rows.delete({ seenAt: LessThan(at - this.span.idleMs) }))
+      .then(() => this.rows.delete({ expiresAt: LessThanOrEqual(at) }))
+      .then(() => this.rows.delete({ seenAt: LessThanOrEqual(at - this.span.idleMs) }))
       .then(() => done?.(), done)
   }
 

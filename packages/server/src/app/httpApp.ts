@@ -4,6 +4,7 @@ import compression from 'compression'
 import express from 'express'
 import helmet, { strictTransportSecurity } from 'helmet'
 import { problemHandler, Refusal } from '../http/problem'
+import { requestLog, type RequestMetrics } from '../http/requestLog'
 
 /** What the web application's pages may do: its own scripts only. Its components write their styles into the page. */
 const safeHeaders = helmet({
@@ -38,12 +39,25 @@ export interface HttpParts {
   readonly sessions: express.RequestHandler
   /** Folder of the built web application, if it is to be served. */
   readonly webDir?: string
+  /** For whoever watches the server. */
+  readonly health: express.RequestHandler
+  readonly metrics: express.RequestHandler
+  readonly counted: RequestMetrics
   /** Proxies in front, by address. */
   readonly proxy: readonly string[]
 }
 
 /** Everything that answers requests: the API, what couriers fetch, and the web application's files. */
-export function httpApp({ api, contents, sessions, webDir, proxy }: HttpParts): express.Express {
+export function httpApp({
+  api,
+  contents,
+  sessions,
+  webDir,
+  health,
+  metrics,
+  counted,
+  proxy,
+}: HttpParts): express.Express {
   const app = express()
   app.disable('x-powered-by')
   // Answers of the API are asked for when they are stale; hashing megabytes of them would hold everybody up.
@@ -52,6 +66,9 @@ export function httpApp({ api, contents, sessions, webDir, proxy }: HttpParts): 
   app.use(safeHeaders)
   // A plain address on this machine must not promise TLS.
   app.use((request, response, next) => (request.secure ? onlyTls(request, response, next) : next()))
+  app.get('/healthz', health)
+  app.get('/metrics', metrics)
+  app.use(requestLog(counted))
   app.use('/courier/contents', contents)
   // What is answered may be somebody's only: no cache on the way keeps it.
   app.use('/api', (_request, response, next) => void (response.set('cache-control', 'no-store'), next()))

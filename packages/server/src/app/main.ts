@@ -1,5 +1,5 @@
 import { storeFault, StoreRefusal } from '../data/storeFault'
-import { logFault } from '../data/log'
+import { log, logFault } from '../data/log'
 import { workerThreads } from '../http/threads'
 import { threadedSolver } from '../runs/solver'
 import { startServer, type RunningServer } from './server'
@@ -51,6 +51,7 @@ async function main() {
     process.exitCode = found.length ? 1 : 0
     return
   }
+  log.level = settings.log
   running = await startServer({
     ...optionsOf(settings),
     solver: threadedSolver(new URL('../runs/solverWorker.ts', import.meta.url).href),
@@ -60,13 +61,30 @@ async function main() {
   console.log(JSON.stringify({ url: running.url, first: await running.access.firstVisit.begin() }))
 }
 
-const optionsOf = ({ data, port, host, web, tlsKey, tlsCert, proxy, sessionHours, sessionDays }: Settings) => ({
+const optionsOf = ({
+  data,
+  port,
+  host,
+  web,
+  tlsKey,
+  tlsCert,
+  proxy,
+  sessionHours,
+  sessionDays,
+  ...backup
+}: Settings) => ({
   dataDir: data,
   port,
   host,
   ...(web !== null && { webDir: web }),
   ...(tlsKey !== null && tlsCert !== null && { tls: readTls(tlsKey, tlsCert, Date.now()) }),
   proxy,
+  ...(backup.metricsToken !== null && { metricsToken: backup.metricsToken }),
+  backups: {
+    ...(backup.backups !== null && { folder: backup.backups }),
+    everyHours: backup.backupHours,
+    keep: backup.backupKeep,
+  },
   sessions: { idleMs: sessionHours * hour, lastMs: sessionDays * day },
 })
 

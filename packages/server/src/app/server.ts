@@ -1,7 +1,9 @@
 import { createServer, type Server } from 'node:http'
 import { createServer as createTlsServer } from 'node:https'
 import type { AddressInfo } from 'node:net'
+import { join } from 'node:path'
 import type { Request } from 'express'
+import { Registry } from 'prom-client'
 import { Access, sessionMiddleware } from '../access/access'
 import { peopleRoutes } from '../access/people'
 import { usualSpan, type SessionSpan } from '../access/sessionStore'
@@ -15,6 +17,8 @@ import { workstationOfKey } from '../register/courierKeys'
 import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
 import { ownFolder } from '../data/folderLock'
+import { collectStudioMetrics, healthRoute, metricsRoute } from './health'
+import { requestMetrics } from '../http/requestLog'
 import { Door } from './door'
 import { httpApp } from './httpApp'
 import { openStore } from './store'
@@ -24,6 +28,7 @@ import { DriftKeeper } from '../drift/history'
 import { driftRoutes } from '../drift/routes'
 import { Events } from '../http/events'
 import { Api } from '../http/api'
+import { pulseOf } from '../floor/pulse'
 import { FloorNews } from '../floor/news'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
@@ -43,6 +48,7 @@ import { runRoutes } from '../runs/routes'
 import { inlineSolver, type Solver } from '../runs/solver'
 import { inlineThreads, type Threads } from '../http/threads'
 import { Holds } from '../register/holds'
+import { BackupKeeper, backupRoutes, type BackupPolicy } from '../studio/backups'
 import { settingRoutes } from '../studio/settings'
 
 export interface ServerOptions {
@@ -63,8 +69,12 @@ export interface ServerOptions {
   readonly durable?: boolean
   /** How long sessions last. */
   readonly sessions?: SessionSpan
+  /** Where backups go and how often; none by themselves unless given. */
+  readonly backups?: Partial<BackupPolicy>
   /** Private key and certificate, where the server ends TLS itself. */
   readonly tls?: TlsFiles
+  /** What opens /metrics; off unless given. */
+  readonly metricsToken?: string
   /** Proxies in front, by address, that are believed about who asks. */
   readonly proxy?: readonly string[]
   /** Wall time for which a run that starts waits for a courier that has just gone, ms; 10 s unless given. */
@@ -194,6 +204,12 @@ async function openStudio(
     graceMs: options.graceMs ?? 10_000,
     gaugeMs: options.gaugeMs ?? 700,
   })
+  const backups = new BackupKeeper(data, threads, ledger, now, {
+    folder: join(options.dataDir, 'backups'),
+    everyHours: 0,
+    keep: 14,
+    ...options.backups,
+  })
   const news = new FloorNews({ data, hub, engine, events, standings, now })
   await forgetImports(data)
   await engine.takeStock()
@@ -210,6 +226,7 @@ async function openStudio(
   roomRoutes(api, data, hub, holds, events, ledger, now)
   correctionRoutes(api, data, hub, holds, ledger, now, () => events.changed('register'))
   aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, ledger, now)
+  backupRoutes(api, backups)
   settingRoutes(api, data, contents, threads, events, ledger)
   runRoutes(api, { data, hub, engine, contents, threads, ledger, changed: (runId) => news.run(runId) })
   outlookRoutes(api, data, hub)
@@ -221,12 +238,17 @@ async function openStudio(
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
 
+  const registry = new Registry()
+  const stopCounting = collectStudioMetrics(registry, () => pulseOf(data, hub, engine, now()))
   const app = httpApp({
     api: api.router,
     contents: contentRoutes(data, contents, hub, keyOwner, now),
     sessions: sessionMiddleware(data, options.dataDir, now, options.sessions ?? usualSpan),
     webDir: options.webDir,
     proxy: options.proxy ?? [],
+    health: healthRoute(data),
+    metrics: metricsRoute(registry, options.metricsToken ?? null),
+    counted: requestMetrics([registry]),
   })
   hub.attach(server)
   door.open(app)
@@ -243,6 +265,8 @@ async function openStudio(
       await ended
       await news.close()
       await seen.write()
+      stopCounting()
+      await backups.close()
       await rollout.close()
       await drift.close()
       events.close()

@@ -3,6 +3,7 @@ import { isIP } from 'node:net'
 import { resolve } from 'node:path'
 import { parseArgs } from 'node:util'
 import ini from 'ini'
+import { logLevels, type LogLevel } from '../data/log'
 import { StoreRefusal } from '../data/storeFault'
 
 /** How the server is started. */
@@ -23,6 +24,8 @@ export interface Settings {
   readonly backups: string | null
   readonly backupHours: number
   readonly backupKeep: number
+  readonly log: LogLevel
+  readonly metricsToken: string | null
 }
 
 /** One thing that can be set: by a flag, an environment variable, or a line of the config file. */
@@ -115,6 +118,18 @@ const settings: { readonly [K in keyof Settings]: Setting<Settings[K]> } = {
     what: 'Backups that are kept; the oldest beyond go',
     read: wholeFrom(1, 1000),
   },
+  log: {
+    key: 'log',
+    usual: 'warn',
+    what: `What is written down: ${logLevels.join(', ')}`,
+    read: (text) => logLevels.find((level) => level === text) ?? { right: `one of ${logLevels.join(', ')}` },
+  },
+  metricsToken: {
+    key: 'metrics-token',
+    usual: '',
+    what: 'What opens /metrics, as “Authorization: Bearer …”; left out, metrics are off',
+    read: (text) => (text === '' ? null : text.length >= 16 ? text : { right: 'at least 16 characters' }),
+  },
 }
 const names = Object.keys(settings) as (keyof Settings)[]
 const variable = (key: string) => `BICHROMA_${key.toUpperCase().replaceAll('-', '_')}`
@@ -195,7 +210,7 @@ export function readSettings(args: readonly string[], env: NodeJS.ProcessEnv): R
     const value = settings[name].read(text)
     if (typeof value === 'object' && value !== null && 'right' in value)
       faults.push(
-        `${from === `--${settings[name].key}` ? from : `“${settings[name].key}” (from ${from})`} must be ${value.right}; it is “${text.slice(0, 60)}”.`,
+        `${from === `--${settings[name].key}` ? from : `“${settings[name].key}” (from ${from})`} must be ${value.right}; it is “${settings[name].key === 'metrics-token' ? '…' : text.slice(0, 60)}”.`,
       )
     else read[name] = value
   }

@@ -1,6 +1,7 @@
 import 'reflect-metadata'
-import { mkdirSync } from 'node:fs'
+import { chmodSync, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
+import Database from 'better-sqlite3'
 import { DataSource } from 'typeorm'
 import { accountEntity, accountTokenEntity, sessionEntity } from '../access/entities'
 import { aimEntity, limitsEntity } from '../aims/entities'
@@ -53,6 +54,21 @@ export const migrationNames = migrations.map((m) => m.name)
  */
 const busyMs = 40
 
+/** Keeps a copy of a store as it was before migrations change it, and says so. Throws StoreRefusal when there is no room for it. */
+async function copyBefore(folder: string, database: string, lacking: readonly string[]): Promise<void> {
+  const copy = join(folder, 'backups', `before-${lacking[0]}.sqlite`)
+  try {
+    mkdirSync(join(folder, 'backups'), { recursive: true, mode: 0o700 })
+    const store = new Database(database, { readonly: true })
+    await store.backup(copy).finally(() => store.close())
+  } catch (error) {
+    throw new StoreRefusal(
+      `The store has to be brought up to date, and no copy of it could be kept in ${copy}: ${storeFault(error)?.sentence ?? (error as Error).message} Nothing was changed.`,
+    )
+  }
+  console.error(`The store is brought up to date in ${lacking.length} steps. As it was it is kept in ${copy}.`)
+}
+
 /** What of better-sqlite3 the store is prepared with. */
 interface StoreConnection {
   pragma(text: string): unknown
@@ -72,9 +88,10 @@ export interface StoreOptions {
  * brings it up to date by migrations. Throws StoreRefusal for a store that cannot be used.
  */
 export async function openStore(folder: string, { driver, durable = true }: StoreOptions = {}): Promise<DataSource> {
-  mkdirSync(folder, { recursive: true })
+  mkdirSync(folder, { recursive: true, mode: 0o700 })
   const database = join(folder, 'bichroma.sqlite')
-  inspectStore(database, migrationNames)
+  const lacking = inspectStore(database, migrationNames)
+  if (lacking.length && driver === undefined) await copyBefore(folder, database, lacking)
   const data = new DataSource({
     type: 'better-sqlite3',
     database,
@@ -120,7 +137,11 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
     synchronize: false,
   })
   try {
-    return await data.initialize()
+    await data.initialize()
+    // Hashes of passwords lie in it: nobody else of this machine reads along.
+    for (const ending of ['', '-wal', '-shm'])
+      if (existsSync(`${database}${ending}`)) chmodSync(`${database}${ending}`, 0o600)
+    return data
   } catch (error) {
     const fault = storeFault(error)
     if (!fault) throw error

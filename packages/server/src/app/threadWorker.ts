@@ -4,6 +4,7 @@ import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
 import { profileBytes } from '../runs/profile/profileBytes'
 import { readOwnPatches } from '../runs/readOwnPatches'
+import { proveBackup } from '../studio/proveBackup'
 import { lookAtPicture } from '../studio/lookAtPicture'
 
 // Whoever asked waits for a report anyway; everybody else waits for the request loop.
@@ -14,6 +15,7 @@ const tasks: Readonly<Record<string, unknown>> = {
   judgeImport,
   lookAtPicture,
   profileBytes,
+  proveBackup,
   readOwnPatches,
   sumUpDrift,
   writeFleetReport,

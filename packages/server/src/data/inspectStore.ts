@@ -7,10 +7,11 @@ const readThroughBytes = 256 * 2 ** 20
 
 /**
  * Looks at a store's file before anything is changed in it. Throws {@link StoreRefusal} for one that is damaged, that may
- * not be written, or that a newer version has used. `known`: names of the migrations of this version.
+ * not be written, or that a newer version has used. `known`: names of the migrations of this version; gives those that it
+ * lacks yet, none for a store that is to be made.
  */
-export function inspectStore(file: string, known: readonly string[]): void {
-  if (!existsSync(file)) return
+export function inspectStore(file: string, known: readonly string[]): readonly string[] {
+  if (!existsSync(file)) return []
   let store: Database.Database | null = null
   try {
     store = new Database(file, { fileMustExist: true, timeout: 1000 })
@@ -29,6 +30,7 @@ export function inspectStore(file: string, known: readonly string[]): void {
       )
     // A folder that may not be written shows only when a write begins; nothing is changed by beginning.
     store.exec('BEGIN IMMEDIATE; ROLLBACK')
+    return used.length ? known.filter((name) => !used.includes(name)) : []
   } catch (error) {
     if (error instanceof StoreRefusal) throw error
     const fault = storeFault(error)

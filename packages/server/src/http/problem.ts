@@ -30,7 +30,7 @@ export class Refusal extends Error {
 }
 
 /** Answers with problem details (RFC 9457). */
-export function sendProblem(response: Response, kind: ProblemKind, detail: string, field?: string): void {
+function sendProblem(response: Response, kind: ProblemKind, detail: string, field?: string): void {
   const { status, title } = kinds[kind]
   const problem: Problem = { type: `/problems/${kind}`, title, status, detail, field }
   response.status(status).type('application/problem+json').send(JSON.stringify(problem))

@@ -15,6 +15,8 @@ export const routeRoles = {
   'POST /people': 'administrator',
   'PUT /people/:id': 'administrator',
   'POST /people/:id/reset': 'administrator',
+  'GET /backups': 'administrator',
+  'POST /backups': 'administrator',
   'GET /ledger': 'administrator',
   'GET /ledger/proof': 'administrator',
   'GET /ledger/:thing/:id': 'viewer',

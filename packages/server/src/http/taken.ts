@@ -4,7 +4,7 @@ import { Refusal } from './problem'
 const columnWords: Readonly<Record<string, string>> = { name: 'name', serial: 'serial number', login: 'login' }
 
 /** Turns the store's complaint about a second one of the same name into a refusal; other errors pass. */
-export const refuseTaken =
+const refuseTaken =
   (thing: string) =>
   (error: Error): never => {
     const column = /UNIQUE constraint failed: \w+\.(\w+)/.exec(error.message)?.[1]

@@ -148,7 +148,7 @@ export function changesBetween(
   to: Readonly<Record<string, unknown>>,
 ): LedgerChange[] {
   return Object.keys(to)
-    .filter((field) => to[field] !== undefined && JSON.stringify(from[field]) !== JSON.stringify(to[field]))
+    .filter((field) => to[field] !== undefined && JSON.stringify(from[field] ?? null) !== JSON.stringify(to[field]))
     .map((field) => ({
       field,
       ...(from[field] !== null && from[field] !== undefined && { from: from[field] }),

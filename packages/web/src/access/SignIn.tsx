@@ -1,7 +1,7 @@
 import { Button, Form, Input } from 'antd'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
-import { Mark } from '../parts/mark'
+import { Entry } from './Entry'
 
 interface Fields {
   login: string
@@ -16,25 +16,20 @@ export function SignIn() {
     ({ message }) => form.setFields([{ name: 'password', errors: [message] }]),
   )
   return (
-    <main style={{ height: '100%', display: 'grid', placeItems: 'center' }}>
-      <div className="plane" style={{ width: 320, padding: '20px 24px 12px' }}>
-        <h1 style={{ display: 'flex', gap: 10, alignItems: 'center', marginBottom: 16 }}>
-          <Mark /> Bichroma
-        </h1>
-        <Form form={form} layout="vertical" requiredMark={false} onFinish={(fields) => signIn.mutate(fields)}>
-          <Form.Item label="Login" name="login" rules={[{ required: true, message: 'Type your login.' }]}>
-            <Input autoFocus autoComplete="username" />
-          </Form.Item>
-          <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type your password.' }]}>
-            <Input.Password autoComplete="current-password" />
-          </Form.Item>
-          <Form.Item>
-            <Button type="primary" htmlType="submit" loading={signIn.isPending} block>
-              Sign in
-            </Button>
-          </Form.Item>
-        </Form>
-      </div>
-    </main>
+    <Entry>
+      <Form form={form} layout="vertical" requiredMark={false} onFinish={(fields) => signIn.mutate(fields)}>
+        <Form.Item label="Login" name="login" rules={[{ required: true, message: 'Type your login.' }]}>
+          <Input autoFocus autoComplete="username" />
+        </Form.Item>
+        <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type your password.' }]}>
+          <Input.Password autoComplete="current-password" />
+        </Form.Item>
+        <Form.Item>
+          <Button type="primary" htmlType="submit" loading={signIn.isPending} block>
+            Sign in
+          </Button>
+        </Form.Item>
+      </Form>
+    </Entry>
   )
 }

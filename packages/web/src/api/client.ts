@@ -8,13 +8,26 @@ export class ApiProblem extends Error {
   }
 }
 
+/** When somebody last moved or typed, by `performance.now()`; a page that is left alone only keeps itself up to date. */
+let lastSeen = 0
+const unattendedMs = 600_000
+if (typeof window !== 'undefined')
+  for (const kind of ['pointerdown', 'pointermove', 'keydown', 'wheel'])
+    window.addEventListener(kind, () => (lastSeen = performance.now()), { passive: true, capture: true })
+
+const headersOf = (body: unknown): Record<string, string> => ({
+  ...(body !== undefined && { 'content-type': 'application/json' }),
+  // The session of somebody who has gone does not go on for ever.
+  ...(performance.now() - lastSeen > unattendedMs && { 'x-unattended': '1' }),
+})
+
 /** Asks the API. Throws {@link ApiProblem} with a sentence for people. */
 export async function ask<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
   let response: Response
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: body === undefined ? undefined : { 'content-type': 'application/json' },
+      headers: headersOf(body),
       body: body === undefined ? undefined : JSON.stringify(body),
     })
   } catch {

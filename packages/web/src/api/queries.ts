@@ -1,16 +1,19 @@
 import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import type {
-  Account,
+  Backups,
   DisplayDetail,
   FleetDrift,
   FloorSummary,
   Instrument,
+  OwnSession,
+  Person,
   Pulse,
   Room,
   RunDetail,
   RunOutlook,
   RunReview,
+  Session,
   SlotHistory,
   StoredAim,
   StoredLimits,
@@ -30,7 +33,10 @@ export const queryClient = new QueryClient({
 
 const useGet = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'), queryFn: () => ask<T>('GET', path) })
 
-export const useSession = () => useGet<{ account: Account | null }>('/session')
+export const useSession = () => useGet<Session>('/session')
+export const useOwnSessions = () => useGet<OwnSession[]>('/session/all')
+export const useBackups = () => useGet<Backups>('/backups')
+export const usePeople = () => useGet<Person[]>('/people')
 export const useRooms = () => useGet<Room[]>('/rooms')
 export const useFloor = () => useGet<FloorSummary>('/floor')
 /** One display; nothing while none is chosen. */

@@ -1,3 +1,4 @@
+import { lazy } from 'react'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
 import { verdictWords, type Verdict } from '@bichroma/core/aims'
@@ -13,6 +14,8 @@ import { needWords } from './needs'
 import { BuildingRows, RoomRows } from './RoomRows'
 import { verdictOrder } from './VerdictBand'
 
+const FirstSteps = lazy(() => import('./FirstSteps').then((m) => ({ default: m.FirstSteps })))
+
 /** Displays up to which tiles are roomy, and from which they become chips; from which a room is a row, and rooms stand in buildings. */
 const few = 24
 const crowded = 60
@@ -26,12 +29,7 @@ export function Floor() {
 
 function FloorOf({ floor }: { floor: FloorSummary }) {
   const { displays, verdicts, rooms, needs } = floor
-  if (!displays)
-    return (
-      <div className="none">
-        No display is in the register yet. <Link to="/register">Go to Register</Link> and add the first.
-      </div>
-    )
+  if (!displays) return <FirstSteps />
   const trusted = verdicts.within + verdicts.near
   const inBuildings = displays >= vast && rooms.some((r) => r.building !== null)
   return (

@@ -3,13 +3,15 @@ import { useDeferredValue, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { DisplayListing } from '@bichroma/contract'
 import { useList } from '../api/lists'
+import { useSession } from '../api/queries'
 import { useInterface } from '../theme/useInterface'
-import { areas } from './areas'
+import { areasFor } from './areas'
 
 /** Everything one can go to or start, by typing. */
 export function CommandPalette() {
   const { paletteOpen, setPaletteOpen, theme, setTheme } = useInterface()
   const navigate = useNavigate()
+  const role = useSession().data?.account?.role
   const [text, setText] = useState('')
   const { items: displays } = useList<DisplayListing>('/displays', {
     search: namesOf(useDeferredValue(text)),
@@ -17,7 +19,10 @@ export function CommandPalette() {
   })
   const commands = useMemo(
     () => [
-      ...areas.map(({ path, label }) => ({ value: `Go to ${label}`, run: () => void navigate(path) })),
+      ...areasFor(role).map(({ path, label }) => ({
+        value: `Go to ${label}`,
+        run: () => void navigate(path),
+      })),
       ...displays.flatMap((d) => [
         { value: `Open ${d.name}`, run: () => void navigate(`/register/${d.id}`) },
         { value: `Start run on ${d.name}`, run: () => void navigate(`/runs/new?display=${d.id}`) },
@@ -27,7 +32,7 @@ export function CommandPalette() {
         run: () => setTheme(theme === 'dark' ? 'light' : 'dark'),
       },
     ],
-    [displays, navigate, setTheme, theme],
+    [role, displays, navigate, setTheme, theme],
   )
   const close = () => {
     setPaletteOpen(false)

@@ -7,7 +7,7 @@ import { useServerEvents } from '../api/useServerEvents'
 import { ask } from '../api/client'
 import { useCalls } from './useCalls'
 import { useInterface } from '../theme/useInterface'
-import { areas } from './areas'
+import { areas, areasFor } from './areas'
 import { Arriving } from './Arriving'
 import { CommandPalette } from './CommandPalette'
 import { KeysHelp } from './KeysHelp'
@@ -46,7 +46,7 @@ export function Frame() {
           {areas.find(({ path }) => path !== '/' && pathname.startsWith(path))?.label ?? areas[0].label}
           <span aria-hidden>{open ? '▴' : '▾'}</span>
         </button>
-        {areas.map(({ path, label }) => (
+        {areasFor(account?.role).map(({ path, label }) => (
           <NavLink key={path} to={path} end={path === '/'} onClick={() => setOpen(false)}>
             {label}
             {counts[label] ? (
@@ -70,6 +70,9 @@ export function Frame() {
           </Button>
           <Button type="text" size="small" onClick={() => setKeysOpen(true)}>
             Keys <span className="fig quiet">?</span>
+          </Button>
+          <Button type="text" size="small" onClick={() => void navigate('/account')}>
+            Your account
           </Button>
           <Button
             type="text"

@@ -1,5 +1,16 @@
-/** The areas as the rail shows them, each with the key that follows “g”. */
-export const areas = [
+import type { Role } from '@bichroma/contract'
+
+interface Area {
+  readonly path: string
+  readonly label: string
+  /** What follows “g”. */
+  readonly key: string
+  /** Whom it is shown to; everybody unless told. */
+  readonly role?: Role
+}
+
+/** The areas as the rail shows them. */
+export const areas: readonly Area[] = [
   { path: '/', label: 'Floor', key: 'f' },
   { path: '/register', label: 'Register', key: 'r' },
   { path: '/aims', label: 'Aims', key: 'a' },
@@ -8,4 +19,10 @@ export const areas = [
   { path: '/drift', label: 'Drift', key: 't' },
   { path: '/rollout', label: 'Rollout', key: 'o' },
   { path: '/rounds', label: 'Rounds', key: 'd' },
-] as const
+  { path: '/ledger', label: 'Ledger', key: 'l', role: 'administrator' },
+  { path: '/people', label: 'People', key: 'p', role: 'administrator' },
+]
+
+/** The areas that a role sees. */
+export const areasFor = (role: Role | undefined): readonly Area[] =>
+  areas.filter((a) => a.role === undefined || a.role === role)

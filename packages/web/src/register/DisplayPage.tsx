@@ -1,3 +1,4 @@
+import { ThingLedger } from '../ledger/ThingLedger'
 import { whereNearest } from './nearestInstrument'
 import { beside } from '../parts/beside'
 import { Button } from 'antd'
@@ -97,6 +98,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
         <div style={{ display: 'grid', gap: 14 }}>
           {judged && <LastJudged runId={judged.runId} slot={active!.number} at={judged.at} />}
           <PastRuns runs={display.runs} />
+          <ThingLedger thing="display" id={display.id} />
           {role === 'administrator' && <DisplayCare display={display} />}
         </div>
       </div>

@@ -10,6 +10,7 @@ import { FindInput } from '../parts/FindInput'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
+import { AddRoom, AddWorkstation } from './AddPlaces'
 import { AddDisplay } from './AddDisplay'
 import { CorrectionsPlane } from './CorrectionsPlane'
 import { DisplaysTable } from './DisplaysTable'
@@ -18,6 +19,7 @@ import { RoomsPlane } from './RoomsPlane'
 /** What stands where: every display with its workstation and room; the instruments beside. */
 export function RegisterPage() {
   const [adding, setAdding] = useState(false)
+  const [place, setPlace] = useState<'room' | 'workstation' | null>(null)
   const [, askFor] = useAddress(['search', 'room', 'verdict'])
   const admin = useSession().data?.account?.role === 'administrator'
   return (
@@ -27,7 +29,15 @@ export function RegisterPage() {
           <h1>Register</h1>
           <p>Rooms, workstations, displays and instruments</p>
         </div>
-        <div className="acts">{admin && <Button onClick={() => setAdding(true)}>Add display</Button>}</div>
+        <div className="acts">
+          {admin && (
+            <>
+              <Button onClick={() => setPlace('room')}>Add room</Button>
+              <Button onClick={() => setPlace('workstation')}>Add workstation</Button>
+              <Button onClick={() => setAdding(true)}>Add display</Button>
+            </>
+          )}
+        </div>
       </div>
       <div className="split" style={beside(300)}>
         <DisplaysTable />
@@ -37,6 +47,8 @@ export function RegisterPage() {
           <CorrectionsPlane />
           <WorkstationsPlane />
         </div>
+        {place === 'room' && <AddRoom onClose={() => setPlace(null)} />}
+        {place === 'workstation' && <AddWorkstation onClose={() => setPlace(null)} />}
         {adding && (
           <AddDisplay
             onClose={() => setAdding(false)}

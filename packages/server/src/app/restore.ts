@@ -1,0 +1,52 @@
+import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
+import { join, resolve } from 'node:path'
+import { parseArgs } from 'node:util'
+import { ownFolder } from '../data/folderLock'
+import { inspectStore } from '../data/inspectStore'
+import { StoreRefusal } from '../data/storeFault'
+import { proveBackup } from '../studio/proveBackup'
+import { migrationNames } from './store'
+
+/**
+ * Puts a backup in the place of a folder's store: `restore FILE --data DIR`. The backup is looked through first; a store
+ * that is there is kept beside it. No server may be on the folder.
+ */
+async function main() {
+  const { values, positionals } = parseArgs({
+    options: { data: { type: 'string', default: './data' } },
+    allowPositionals: true,
+  })
+  const [file] = positionals
+  if (!file) throw new StoreRefusal('Say which backup: npm run -s restore -- FILE --data DIR')
+  if (!existsSync(file)) throw new StoreRefusal(`There is no file ${resolve(file)}.`)
+  const proof = await proveBackup(file)
+  if (proof.faults.length)
+    throw new StoreRefusal(`${resolve(file)} cannot be restored. Nothing was changed. ${proof.faults.join(' ')}`)
+  mkdirSync(values.data, { recursive: true, mode: 0o700 })
+  const lock = ownFolder(values.data, Date.now)
+  try {
+    const place = join(resolve(values.data), 'bichroma.sqlite')
+    const fresh = `${place}.restored`
+    copyFileSync(file, fresh)
+    inspectStore(fresh, migrationNames)
+    let kept = ''
+    if (existsSync(place)) {
+      kept = `${place}.before-${new Date().toISOString().slice(0, 19).replaceAll(':', '')}`
+      // What was written last may still be in the log beside it.
+      for (const ending of ['', '-wal', '-shm'])
+        if (existsSync(`${place}${ending}`)) renameSync(`${place}${ending}`, `${kept}${ending}`)
+    }
+    for (const ending of ['-wal', '-shm']) rmSync(`${fresh}${ending}`, { force: true })
+    renameSync(fresh, place)
+    process.stdout.write(
+      `Restored: ${proof.displays} displays, ${proof.runs} runs with ${proof.readings} readings, ${proof.contents} profiles, tables and reports, ${proof.entries} entries of the ledger.\n${kept ? `The store that was there is kept as ${kept}.\n` : ''}`,
+    )
+  } finally {
+    lock.release()
+  }
+}
+
+main().catch((error: Error) => {
+  console.error(error instanceof StoreRefusal ? error.sentence : (error.stack ?? error.message))
+  process.exit(1)
+})

@@ -1,0 +1,202 @@
+import { App, Button, Form, Input, Modal, Popconfirm, Select } from 'antd'
+import { useState } from 'react'
+import { inviteSchema, roles, type Invite, type Person, type Role, type yup } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { usePeople, useSend, useSession } from '../api/queries'
+import { Loaded } from '../parts/Loaded'
+import { Plane } from '../parts/Plane'
+import { formatMoment } from '../parts/times'
+import { checked, showProblem } from '../parts/useYupForm'
+
+/** What each role may do, in half a sentence. */
+const roleWords: Readonly<Record<Role, string>> = {
+  viewer: 'sees everything, starts nothing',
+  technician: 'measures, places profiles, sees to runs',
+  administrator: 'decides aims, limits, policies and accounts',
+}
+
+interface Link {
+  readonly name: string
+  readonly token: string
+  readonly expiresAt: number
+}
+
+/** Who may sign in, and as what. */
+export function PeoplePage() {
+  const [inviting, setInviting] = useState(false)
+  const [link, setLink] = useState<Link | null>(null)
+  return (
+    <>
+      <div className="top">
+        <div>
+          <h1>People</h1>
+          <p>Who may sign in, and what they may do</p>
+        </div>
+        <div className="acts">
+          <Button type="primary" onClick={() => setInviting(true)}>
+            Invite somebody
+          </Button>
+        </div>
+      </div>
+      {link && <LinkPlane link={link} onClose={() => setLink(null)} />}
+      <Loaded query={usePeople()}>
+        {(people) => (
+          <Plane title="Accounts" aside={String(people.length)}>
+            <div className="sideways">
+              <table className="figures people">
+                <thead>
+                  <tr>
+                    <th>Name</th>
+                    <th>Login</th>
+                    <th>Role</th>
+                    <th>Last signed in</th>
+                    <th />
+                  </tr>
+                </thead>
+                <tbody>
+                  {people.map((person) => (
+                    <PersonRow key={person.id} person={person} onLink={setLink} />
+                  ))}
+                </tbody>
+              </table>
+            </div>
+          </Plane>
+        )}
+      </Loaded>
+      <p className="small quiet" style={{ marginTop: 12 }}>
+        {roles.map((role) => `${role}: ${roleWords[role]}`).join(' · ')}
+      </p>
+      {inviting && <InviteForm onClose={() => setInviting(false)} onLink={setLink} />}
+    </>
+  )
+}
+
+function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) => void }) {
+  const { id, name, login, role, invited, locked, signedInAt } = person
+  const own = useSession().data?.account?.id === id
+  const change = useSend((input: { role?: Role; locked?: boolean }) => ask('PUT', `/people/${id}`, input))
+  const reset = useSend(async () => onLink({ name, ...(await ask<Omit<Link, 'name'>>('POST', `/people/${id}/reset`)) }))
+  return (
+    <tr>
+      <td>
+        <b style={{ fontWeight: 500 }}>{name}</b>
+        {own && <span className="quiet"> · you</span>}
+      </td>
+      <td className="fig">{login}</td>
+      <td>
+        <Select<Role>
+          aria-label={`Role of ${name}`}
+          size="small"
+          variant="borderless"
+          value={role}
+          popupMatchSelectWidth={false}
+          onChange={(value) => change.mutate({ role: value })}
+          options={roles.map((value) => ({ value, label: value }))}
+        />
+      </td>
+      <td className="second">
+        {locked ? (
+          <span className="asks">locked</span>
+        ) : invited ? (
+          'invited, has not been here yet'
+        ) : signedInAt === null ? (
+          'never'
+        ) : (
+          formatMoment(signedInAt)
+        )}
+      </td>
+      <td>
+        <span style={{ display: 'inline-flex', gap: 6 }}>
+          <Popconfirm
+            title={invited ? `Make a new link for ${name}?` : `Let ${name} choose a new password?`}
+            description="The link before it is worth nothing any more."
+            okText="Make the link"
+            cancelText="Leave it"
+            onConfirm={() => reset.mutate(undefined)}
+          >
+            <Button size="small">{invited ? 'New link' : 'Reset password'}</Button>
+          </Popconfirm>
+          {!own && (
+            <Button size="small" onClick={() => change.mutate({ locked: !locked })} loading={change.isPending}>
+              {locked ? 'Unlock' : 'Lock'}
+            </Button>
+          )}
+        </span>
+      </td>
+    </tr>
+  )
+}
+
+/** A one-time link, shown once. */
+function LinkPlane({ link, onClose }: { link: Link; onClose: () => void }) {
+  const { message } = App.useApp()
+  const address = `${window.location.origin}/welcome?token=${link.token}`
+  return (
+    <Plane
+      title={`Link for ${link.name}`}
+      aside={`good for once, until ${formatMoment(link.expiresAt)}`}
+      style={{ marginBottom: 14, borderLeft: '3px solid var(--ochre)' }}
+    >
+      <div style={{ padding: '0 12px 12px', display: 'grid', gap: 8, justifyItems: 'start' }}>
+        <p className="second">Give it to {link.name} and to nobody else. It is not shown again.</p>
+        <code className="fig" style={{ overflowWrap: 'anywhere', whiteSpace: 'normal' }}>
+          {address}
+        </code>
+        <span style={{ display: 'flex', gap: 8 }}>
+          <Button
+            size="small"
+            onClick={() =>
+              void navigator.clipboard
+                .writeText(address)
+                .then(() => message.success('The link is on the clipboard.'))
+                .catch(() => message.error('The browser does not let the link be copied. Mark it and copy it by hand.'))
+            }
+          >
+            Copy link
+          </Button>
+          <Button size="small" onClick={onClose}>
+            Put away
+          </Button>
+        </span>
+      </div>
+    </Plane>
+  )
+}
+
+function InviteForm({ onClose, onLink }: { onClose: () => void; onLink: (link: Link) => void }) {
+  const [form] = Form.useForm<Invite>()
+  const invite = useSend(
+    async (input: Invite) => {
+      onLink({ name: input.name, ...(await ask<Omit<Link, 'name'>>('POST', '/people', input)) })
+      onClose()
+    },
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const input = checked(form, inviteSchema as yup.Schema<Invite>, form.getFieldsValue())
+    if (input) invite.mutate(input)
+  }
+  return (
+    <Modal
+      open
+      title="Invite somebody"
+      okText="Make the invitation"
+      onOk={submit}
+      onCancel={onClose}
+      confirmLoading={invite.isPending}
+      width={400}
+    >
+      <Form form={form} layout="vertical" initialValues={{ role: 'technician' }} onFinish={submit}>
+        <Form.Item label="Name" name="name">
+          <Input autoFocus />
+        </Form.Item>
+        <Form.Item label="Login" name="login" extra="small letters and figures">
+          <Input autoComplete="off" />
+        </Form.Item>
+        <Form.Item label="Role" name="role">
+          <Select options={roles.map((value) => ({ value, label: `${value}: ${roleWords[value]}` }))} />
+        </Form.Item>
+      </Form>
+    </Modal>
+  )
+}

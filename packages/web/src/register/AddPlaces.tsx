@@ -1,0 +1,112 @@
+import { Button, Form, Input, Modal, Select } from 'antd'
+import { useState } from 'react'
+import { operatingSystemNames, operatingSystems } from '@bichroma/core/register'
+import {
+  saveRoomSchema,
+  saveWorkstationSchema,
+  type SaveRoom,
+  type SaveWorkstation,
+  type yup,
+} from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useRooms, useSend } from '../api/queries'
+import { checked, showProblem } from '../parts/useYupForm'
+
+/** A new room. */
+export function AddRoom({ onClose }: { onClose: () => void }) {
+  const [form] = Form.useForm<SaveRoom>()
+  const add = useSend(
+    (input: SaveRoom) => ask('POST', '/rooms', input).then(onClose),
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const { name, building } = form.getFieldsValue()
+    const input = checked(form, saveRoomSchema as unknown as yup.Schema<SaveRoom>, {
+      name,
+      ...(building && { building }),
+    })
+    if (input) add.mutate(input)
+  }
+  return (
+    <Modal
+      open
+      title="Add a room"
+      okText="Add room"
+      onOk={submit}
+      onCancel={onClose}
+      confirmLoading={add.isPending}
+      width={380}
+    >
+      <Form form={form} layout="vertical" onFinish={submit}>
+        <Form.Item label="Name" name="name">
+          <Input autoFocus />
+        </Form.Item>
+        <Form.Item label="Building" name="building" extra="only where a studio has several">
+          <Input />
+        </Form.Item>
+      </Form>
+    </Modal>
+  )
+}
+
+/** A new workstation; once it is there, the key with which its courier connects. */
+export function AddWorkstation({ onClose }: { onClose: () => void }) {
+  const [form] = Form.useForm<SaveWorkstation>()
+  const rooms = useRooms().data ?? []
+  const [made, setMade] = useState<{ name: string; key: string } | null>(null)
+  const add = useSend(
+    async (input: SaveWorkstation) => {
+      const { id } = await ask<{ id: number }>('POST', '/workstations', input)
+      const { key } = await ask<{ key: string }>('POST', `/workstations/${id}/courier-key`)
+      setMade({ name: input.name, key })
+    },
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const input = checked(form, saveWorkstationSchema as yup.Schema<SaveWorkstation>, form.getFieldsValue())
+    if (input) add.mutate(input)
+  }
+  if (made)
+    return (
+      <Modal
+        open
+        title={`The courier of ${made.name}`}
+        footer={<Button onClick={onClose}>Done</Button>}
+        onCancel={onClose}
+        width={480}
+      >
+        <p style={{ marginBottom: 8 }}>
+          Start the courier on {made.name} with this server’s address and this key. The key is not shown again.
+        </p>
+        <code className="fig" style={{ overflowWrap: 'anywhere', whiteSpace: 'normal' }} data-testid="courier-key">
+          {made.key}
+        </code>
+      </Modal>
+    )
+  return (
+    <Modal
+      open
+      title="Add a workstation"
+      okText="Add workstation"
+      onOk={submit}
+      onCancel={onClose}
+      confirmLoading={add.isPending}
+      width={400}
+    >
+      <Form form={form} layout="vertical" onFinish={submit} initialValues={{ roomId: rooms[0]?.id }}>
+        <Form.Item label="Name" name="name" extra="as its system calls it">
+          <Input autoFocus />
+        </Form.Item>
+        <Form.Item label="Room" name="roomId">
+          <Select options={rooms.map((r) => ({ value: r.id, label: r.name }))} notFoundContent="Add a room first." />
+        </Form.Item>
+        <Form.Item label="System" name="operatingSystem">
+          <Select options={operatingSystemNames.map((value) => ({ value, label: operatingSystems[value].label }))} />
+        </Form.Item>
+        <Form.Item label="Version of the system" name="systemVersion">
+          <Input placeholder="12" />
+        </Form.Item>
+      </Form>
+    </Modal>
+  )
+}
