@@ -199,3 +199,14 @@ test('a line for each request, and no secret in it', async () => {
   expect(entry).toMatchObject({ method: 'POST', path: '/api/session', status: 401 })
   expect(lines).not.toMatch(/not-to-be-written-down|secret=1/)
 })
+
+test('the unit for systemd is one', () => {
+  const { error, status, stderr } = spawnSync('systemd-analyze', ['verify', 'docs/bichroma.service'], {
+    encoding: 'utf8',
+  })
+  // A machine without systemd has nothing to ask.
+  if ((error as NodeJS.ErrnoException | undefined)?.code === 'ENOENT') return
+  // What it says of programs that this machine keeps elsewhere is no fault of the unit.
+  const faults = stderr.split('\n').filter((line) => line && !/not executable|No such file/.test(line))
+  expect([faults, status === 0 || faults.length === 0]).toEqual([[], true])
+})
