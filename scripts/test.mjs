@@ -14,6 +14,8 @@ if (!chromiumPath({ install: true })) {
 }
 // What tests open PDF reports with.
 if (!findProgram('pdftotext')) installDebian('poppler-utils')
+// What makes the certificates of tests.
+if (!findProgram('openssl')) installDebian('openssl')
 
 const results = mkdtempSync(join(tmpdir(), 'bichroma-results-'))
 const total = { passed: 0, failed: 0 }

@@ -1,5 +1,15 @@
 import { spawnSync } from 'node:child_process'
-import { chmodSync, copyFileSync, existsSync, mkdtempSync, readdirSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import {
+  chmodSync,
+  copyFileSync,
+  existsSync,
+  mkdtempSync,
+  readdirSync,
+  rmSync,
+  statSync,
+  truncateSync,
+  writeFileSync,
+} from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
@@ -109,7 +119,7 @@ describe('what does not hold is found', () => {
     const { backups } = await studio.admin.get<Backups>('/backups')
     const file = join(outside, 'cut.sqlite')
     copyFileSync(join(folder, backups[0].name), file)
-    spawnSync('truncate', ['-s', String(Math.floor(backups[0].bytes / 2)), file])
+    truncateSync(file, Math.floor(backups[0].bytes / 2))
     expect((await proveBackup(file)).faults[0]).toMatch(/damaged|no store/)
   })
 })

@@ -199,7 +199,7 @@ describe('each route that changes something', () => {
         'POST /runs/:id/withdraw',
       ],
       ...['POST /placements', 'POST /placements/:id/verify'],
-      // tests/people.test.ts and tests/runsInFull.test.ts hold these.
+      // tests/people.test.ts, tests/backups.test.ts and tests/kinds.test.ts hold these.
       ...[
         'POST /session',
         'DELETE /session',
@@ -208,7 +208,7 @@ describe('each route that changes something', () => {
         'POST /first-visit',
         'POST /accept',
       ],
-      ...['POST /runs/:id/resume', 'POST /corrections'],
+      ...['POST /runs/:id/resume', 'POST /corrections', 'POST /backups'],
     ]
     const changing = Object.keys(routeRoles).filter((name) => !name.startsWith('GET '))
     expect(changing.filter((name) => !told.has(name) && !elsewhere.includes(name))).toEqual([])
