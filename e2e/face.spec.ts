@@ -69,6 +69,10 @@ const views = [
   '/drift/2',
   '/rollout',
   '/rounds',
+  '/ledger',
+  '/ledger/backups',
+  '/people',
+  '/account',
 ]
 
 test('no accessibility violations of levels A and AA, in both themes', async ({ page, demo }) => {

@@ -21,6 +21,10 @@ const views = [
   '/drift/2',
   '/rollout',
   '/rounds',
+  '/ledger',
+  '/ledger/backups',
+  '/people',
+  '/account',
 ]
 
 /** What is cut or lies over something else: planes and headings that leave the area, and planes that share pixels. */

@@ -108,6 +108,12 @@ describe('each route that changes something', () => {
           checkEveryDays: 14,
         }),
     ],
+    [
+      'POST /displays/:id/move',
+      'changed',
+      'display',
+      () => studio.admin.post(`/displays/${made.display}/move`, { workstationId: studio.ids.workstation }),
+    ],
     ['POST /aims', 'added', 'aim', () => make('aim', '/aims', aim)],
     ['PUT /aims/:id', 'changed', 'aim', () => studio.admin.put(`/aims/${made.aim}`, { ...aim, name: 'Renamed' })],
     ['DELETE /aims/:id', 'removed', 'aim', () => studio.admin.delete(`/aims/${made.aim}`)],

@@ -30,6 +30,7 @@ import { Events } from '../http/events'
 import { Api } from '../http/api'
 import { pulseOf } from '../floor/pulse'
 import { FloorNews } from '../floor/news'
+import { foundRoutes } from '../floor/found'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
@@ -233,6 +234,16 @@ async function openStudio(
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
   rolloutRoutes(api, data, hub, rollout)
+  foundRoutes(api, {
+    data,
+    hub,
+    ledger,
+    now,
+    changed: () => {
+      events.changed('register')
+      news.changed()
+    },
+  })
   floorRoutes(api, { data, hub, engine, standings, now })
   api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
   const missing = api.missing()

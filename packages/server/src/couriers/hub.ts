@@ -209,6 +209,13 @@ export class CourierHub {
     return places
   }
 
+  /** Displays as couriers that are connected report them. */
+  reportedDisplays(): { workstationId: number; display: CourierDisplay }[] {
+    return [...this.connections].flatMap(([workstationId, { hello }]) =>
+      hello.displays.map((display) => ({ workstationId, display })),
+    )
+  }
+
   /** Whether a workstation's courier may fetch contents: a command that it carries out names them. */
   mayFetch(workstationId: number, hash: string): boolean {
     return this.connections.get(workstationId)?.mayFetch(hash) ?? false

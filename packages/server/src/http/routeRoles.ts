@@ -35,6 +35,8 @@ export const routeRoles = {
   'GET /displays/:id': 'viewer',
   'POST /displays': 'administrator',
   'PUT /displays/:id': 'administrator',
+  'POST /displays/:id/move': 'administrator',
+  'GET /found': 'viewer',
   'POST /displays/:id/name': 'technician',
   'GET /displays/:id/outlook': 'viewer',
   'GET /instruments': 'viewer',

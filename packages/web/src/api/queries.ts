@@ -5,6 +5,7 @@ import type {
   DisplayDetail,
   FleetDrift,
   FloorSummary,
+  FoundDisplay,
   Instrument,
   OwnSession,
   Person,
@@ -35,6 +36,7 @@ const useGet = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'
 
 export const useSession = () => useGet<Session>('/session')
 export const useOwnSessions = () => useGet<OwnSession[]>('/session/all')
+export const useFound = () => useGet<FoundDisplay[]>('/found')
 export const useBackups = () => useGet<Backups>('/backups')
 export const usePeople = () => useGet<Person[]>('/people')
 export const useRooms = () => useGet<Room[]>('/rooms')

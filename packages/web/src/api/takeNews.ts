@@ -61,5 +61,6 @@ export function takeNews(client: QueryClient, news: FleetNews): void {
   client.setQueryData<Pulse>(['pulse'], pulse)
   stale(['needs'])
   if (runs.length || workstations.length) stale(['instruments'])
+  if (workstations.length) stale(['found'])
   if (runs.some((r) => r.judged)) stale(['drift'])
 }

@@ -7,11 +7,11 @@ import { takeNews, takeRun } from './takeNews'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
-  register: ['drift', 'floor', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections'],
+  register: ['drift', 'floor', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections', 'found'],
   runs: ['runs', 'displays', 'instruments', 'floor', 'needs', 'pulse', 'rollout', 'drift'],
   aims: ['aims', 'limits', 'drift'],
   rollout: ['rollout', 'needs'],
-  couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout'],
+  couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
 }
 

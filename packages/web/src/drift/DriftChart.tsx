@@ -121,7 +121,7 @@ export function DriftChart({ history, rule }: { history: SlotHistory; rule: Rule
               key={`${e.at} ${e.text}`}
               x={e.at}
               stroke="var(--line)"
-              label={{ value: e.kind === 'calibrated' ? 'calibrated' : 'firmware', position: 'top', ...label }}
+              label={{ value: e.kind, position: 'top', ...label }}
             />
           ))}
         <Area {...band} dataKey="band" name="band" connectNulls />

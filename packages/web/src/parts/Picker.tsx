@@ -63,7 +63,7 @@ export const DisplayPicker = (props: Chooses & { known?: { value: number; label:
   <Picker<DisplayListing> path="/displays" label="Display" optionOf={displayOption} {...props} />
 )
 
-export const WorkstationPicker = (props: Chooses) => (
+export const WorkstationPicker = (props: Chooses & { known?: { value: number; label: string } | null }) => (
   <Picker<Workstation>
     path="/workstations"
     label="Workstation"

@@ -1,13 +1,21 @@
 import { Form, Input, InputNumber, Modal, Select } from 'antd'
 import { panelKinds } from '@bichroma/core/register'
-import { saveDisplaySchema, type SaveDisplay, type yup } from '@bichroma/contract'
+import { saveDisplaySchema, type FoundDisplay, type SaveDisplay, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'
 import { WorkstationPicker } from '../parts/Picker'
 import { checked, showProblem } from '../parts/useYupForm'
 
-/** A new display in the register. */
-export function AddDisplay({ onClose, onAdded }: { onClose: () => void; onAdded: (name: string) => void }) {
+/** A new display in the register; `found`: what a courier reports of it. */
+export function AddDisplay({
+  onClose,
+  onAdded,
+  found,
+}: {
+  onClose: () => void
+  onAdded: (name: string) => void
+  found?: FoundDisplay
+}) {
   const [form] = Form.useForm<SaveDisplay>()
   const limits = useLimits().data ?? []
   const add = useSend(
@@ -32,13 +40,18 @@ export function AddDisplay({ onClose, onAdded }: { onClose: () => void; onAdded:
       confirmLoading={add.isPending}
       width={520}
     >
-      <Form form={form} layout="vertical" initialValues={{ checkEveryDays: 28, slots: 3 }} onFinish={submit}>
+      <Form
+        form={form}
+        layout="vertical"
+        initialValues={found ? valuesOf(found) : { checkEveryDays: 28, slots: 3 }}
+        onFinish={submit}
+      >
         <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr', gap: '0 14px' }}>
           <Form.Item label="Name in the studio" name="name">
             <Input autoFocus />
           </Form.Item>
           <Form.Item label="Workstation" name="workstationId">
-            <WorkstationPicker />
+            <WorkstationPicker known={found && { value: found.workstationId, label: found.workstation }} />
           </Form.Item>
           <Form.Item label="Maker" name="maker">
             <Input />
@@ -69,3 +82,16 @@ export function AddDisplay({ onClose, onAdded }: { onClose: () => void; onAdded:
     </Modal>
   )
 }
+
+/** What a courier reports of a display, and how others of its model are looked after, as the form holds it. */
+const valuesOf = ({ maker, model, serial, firmware, slots, panelKind, workstationId, like }: FoundDisplay) => ({
+  maker,
+  model,
+  serial,
+  firmware,
+  slots,
+  panelKind,
+  workstationId,
+  checkEveryDays: like?.checkEveryDays ?? 28,
+  ...(like && { limitsId: like.limitsId }),
+})

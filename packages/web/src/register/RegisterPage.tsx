@@ -13,6 +13,7 @@ import { useAddress } from '../parts/useAddress'
 import { AddRoom, AddWorkstation } from './AddPlaces'
 import { AddDisplay } from './AddDisplay'
 import { CorrectionsPlane } from './CorrectionsPlane'
+import { FoundPlane } from './FoundPlane'
 import { DisplaysTable } from './DisplaysTable'
 import { RoomsPlane } from './RoomsPlane'
 
@@ -42,6 +43,8 @@ export function RegisterPage() {
       <div className="split" style={beside(300)}>
         <DisplaysTable />
         <div style={{ display: 'grid', gap: 14 }}>
+          {/* A list may be long: the new one is looked for. */}
+          <FoundPlane onAdded={(name) => askFor({ search: name, room: '', verdict: '' })} />
           <InstrumentsPlane />
           <RoomsPlane />
           <CorrectionsPlane />
