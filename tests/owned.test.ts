@@ -168,6 +168,7 @@ test('a fault that nobody foresaw ends the process by itself, with a log and wit
   const gone = new Promise((resolve) => child.process.once('exit', resolve))
   child.process.send('fault')
   expect(await gone).toBe(1)
-  expect(child.log).toContain('Nobody foresaw this; the server ends: Error: a promise that nobody caught')
+  expect(child.log).toContain('"message":"a promise that nobody caught"')
+  expect(child.log).toContain('"msg":"Nobody foresaw this; the server ends"')
   await (await startServer({ dataDir })).close()
 })

@@ -52,6 +52,17 @@ const examples: Partial<Record<RouteName, unknown>> = {
     instrument: 'Elsewhere',
   },
   'POST /placements': { runId: 1 },
+  'POST /displays/:id/move': { workstationId: 2 },
+  'POST /people': { login: 'ines', name: 'Ines Moor', role: 'viewer' },
+  'PUT /people/:id': { name: 'Ines Moor', role: 'viewer', locked: true },
+  'PUT /session/password': { old: 'not the word', password: 'herons wade at dusk' },
+  'POST /accept': { token: 'AAAAA-BBBBB-CCCCC-DDDDD', password: 'herons wade at dusk' },
+  'POST /first-visit': {
+    token: 'AAAAA-BBBBB-CCCCC-DDDDD',
+    login: 'ines',
+    name: 'Ines Moor',
+    password: 'herons wade at dusk',
+  },
 }
 
 const ids = ['1', '2', '3', '1', '2', '0', '-1', '999999999999999', 'x', '%00', '..%2f..', '1e3', '%E0%A4%A', '99999']
@@ -69,7 +80,14 @@ const queries = [
   `?${'a=1&'.repeat(500)}`,
 ]
 /** Work for whole seconds; asked now and then. */
-const heavy = new Set<RouteName>(['GET /rooms/:id/reports', 'GET /reports/fleet', 'GET /runs/:id/report'])
+const heavy = new Set<RouteName>([
+  'GET /rooms/:id/reports',
+  'GET /reports/fleet',
+  'GET /runs/:id/report',
+  'POST /backups',
+])
+/** The accounts that the ordeal goes on as, by number; the others are whom it has invited. */
+const own = new Set(['1', '2', '3'])
 
 export interface HttpTally {
   sent: number
@@ -84,11 +102,12 @@ function compose(uniform: Uniform, cookies: readonly string[]) {
   let name = pick(uniform, Object.keys(routeRoles) as RouteName[])
   if (heavy.has(name) && uniform() > 0.1) name = 'GET /session'
   const [method, pattern] = name.split(' ')
-  const path = pattern.replace(/:\w+/g, () => pick(uniform, ids))
+  const others = name.includes('/people/') ? ids.map((id) => (own.has(id) ? `${Number(id) + 3}` : id)) : ids
+  const path = pattern.replace(/:\w+/g, () => pick(uniform, others))
   const example = examples[name]
   const headers: Record<string, string> = {}
   // Nobody's session is ended: the ordeal goes on in it.
-  const signedIn = name === 'DELETE /session' || name === 'POST /session' ? '' : pick(uniform, cookies)
+  const signedIn = method !== 'GET' && name.includes('/session') ? '' : pick(uniform, cookies)
   if (signedIn) headers.cookie = uniform() < 0.97 ? signedIn : `${signedIn.slice(0, -4)}xxxx`
   let body: string | Buffer | null = null
   if (method !== 'GET') {

@@ -65,7 +65,8 @@ export class StoredSessions extends session.Store {
     if (before !== undefined && at - before < noteMs && at >= before) return done?.()
     if (this.noted.size > 10_000) this.noted.clear()
     this.noted.set(sid, at)
-    this.rows.update({ sid }, { seenAt: at }).then(
+    // A clock that is set back for a moment signs nobody out.
+    this.rows.update({ sid }, { seenAt: () => `MAX(seen_at, ${Math.floor(at)})` }).then(
       () => done?.(),
       () => done?.(),
     )

@@ -250,7 +250,10 @@ async function openStudio(
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
 
   const registry = new Registry()
-  const stopCounting = collectStudioMetrics(registry, () => pulseOf(data, hub, engine, now()))
+  // Watching the process costs something: only where somebody can read it.
+  const stopCounting = options.metricsToken
+    ? collectStudioMetrics(registry, () => pulseOf(data, hub, engine, now()))
+    : () => {}
   const app = httpApp({
     api: api.router,
     contents: contentRoutes(data, contents, hub, keyOwner, now),
