@@ -35,6 +35,16 @@ describe('an invitation', () => {
     expect(JSON.stringify(await people())).not.toContain('argon2')
   })
 
+  test('is good for once though it is used twice in the same moment', async () => {
+    const { token } = await invite('abe')
+    const both = await Promise.allSettled([
+      stranger().post('/accept', { token, password: `${good} one` }),
+      stranger().post('/accept', { token, password: `${good} two` }),
+    ])
+    expect(both.map((b) => b.status).sort()).toEqual(['fulfilled', 'rejected'])
+    await stranger().signIn('abe', `${good} ${both[0].status === 'fulfilled' ? 'one' : 'two'}`)
+  })
+
   test('runs out after three days, and is withdrawn by a newer one and by a lock', async () => {
     const { id, token } = await invite('ben')
     const { token: next } = await studio.admin.post<{ token: string }>(`/people/${id}/reset`)
@@ -85,13 +95,23 @@ describe('an account', () => {
   test('the last administrator stays one, and nobody locks themselves', async () => {
     const { id } = await personOf('administrator')
     await expect(studio.admin.put(`/people/${id}`, { role: 'viewer' })).rejects.toThrow('last administrator')
-    await expect(studio.admin.put(`/people/${id}`, { locked: true })).rejects.toThrow('last administrator')
+    await expect(studio.admin.put(`/people/${id}`, { locked: true })).rejects.toThrow('Nobody locks their own account')
     const { token } = await invite('fay', 'administrator')
     // One that is only invited cannot sign in, and does not count.
     await expect(studio.admin.put(`/people/${id}`, { role: 'viewer' })).rejects.toThrow('last administrator')
     await stranger().post('/accept', { token, password: good })
     await expect(studio.admin.put(`/people/${id}`, { locked: true })).rejects.toThrow('Nobody locks their own account')
     await expect(studio.admin.put(`/people/${id}`, {})).rejects.toThrow('Say what is to change')
+    // Two who take each other's role away in the same moment do not both succeed.
+    const fay = stranger()
+    await fay.signIn('fay', good)
+    const [mine, hers] = await Promise.allSettled([
+      studio.admin.put(`/people/${(await personOf('fay')).id}`, { role: 'viewer' }),
+      fay.put(`/people/${id}`, { role: 'viewer' }),
+    ])
+    expect([mine.status, hers.status].sort()).toEqual(['fulfilled', 'rejected'])
+    // Things are put as they were where she was quicker.
+    if (hers.status === 'fulfilled') await fay.put(`/people/${id}`, { role: 'administrator' })
     await expect(studio.admin.put('/people/4711', { locked: true })).rejects.toThrow('There is no account 4711')
   })
 

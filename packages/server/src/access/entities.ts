@@ -53,7 +53,7 @@ export const sessionEntity = new EntitySchema<SessionRow>({
   },
 })
 
-/** A one-time link: an invitation, or a reset. */
+/** A one-time link: an invitation, or a reset; gone once it was used. */
 export interface AccountTokenRow {
   id: number
   accountId: number
@@ -61,7 +61,6 @@ export interface AccountTokenRow {
   hash: string
   madeAt: number
   expiresAt: number
-  usedAt: number | null
 }
 
 export const accountTokenEntity = new EntitySchema<AccountTokenRow>({
@@ -72,6 +71,5 @@ export const accountTokenEntity = new EntitySchema<AccountTokenRow>({
     hash: columns.text('hash'),
     madeAt: columns.integer('made_at'),
     expiresAt: columns.integer('expires_at'),
-    usedAt: columns.integerOrNull('used_at'),
   },
 })

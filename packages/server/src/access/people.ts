@@ -1,4 +1,5 @@
-import { Not, type DataSource } from 'typeorm'
+import type Database from 'better-sqlite3'
+import type { DataSource } from 'typeorm'
 import {
   acceptSchema,
   changeAccountSchema,
@@ -31,19 +32,27 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
     if (!row) throw new Refusal('not-found', `There is no account ${id}.`)
     return row
   }
-  /** A studio keeps an administrator who can sign in. */
-  const mustLeaveOne = async (row: AccountRow) => {
-    if (row.role !== 'administrator') return
-    const others = { role: 'administrator' as const, id: Not(row.id), passwordHash: Not('') }
-    if (!(await rows.findBy(others)).some((r) => r.lockedAt === null))
-      throw new Refusal('conflict', `${row.name} is the last administrator who can sign in. Make another one first.`)
+  const { databaseConnection: store } = data.driver as unknown as { databaseConnection: Database.Database }
+  /**
+   * A studio keeps an administrator who can sign in. Looked at in the change's own transaction: two who take each other's
+   * role away in the same moment do not both succeed.
+   */
+  const mustLeaveOne = (name: string) => {
+    const left = store
+      .prepare(
+        `SELECT COUNT(*) FROM account WHERE role = 'administrator' AND locked_at IS NULL AND password_hash <> ''`,
+      )
+      .pluck()
+      .get()
+    if (!left)
+      throw new Refusal('conflict', `${name} is the last administrator who can sign in. Make another one first.`)
   }
 
   /** The statement that makes a one-time link, and its token. */
   const link = (accountId: number) => {
     const token = newToken()
     const at = now()
-    const row = { accountId, hash: hashOf(token), madeAt: at, expiresAt: at + tokenMs, usedAt: null }
+    const row = { accountId, hash: hashOf(token), madeAt: at, expiresAt: at + tokenMs }
     return { token, expiresAt: row.expiresAt, statement: insertion(data.manager, accountTokenEntity, row) }
   }
   /** Links of an account that were not used are worth nothing any more. */
@@ -82,7 +91,6 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
   api.on('PUT /people/:id', async (request) => {
     const row = await mustBe(idOf(request))
     const { name, role, locked } = validate(changeAccountSchema, request.body)
-    if ((role !== undefined && role !== 'administrator') || locked) await mustLeaveOne(row)
     if (row.id === request.account.id && locked)
       throw new Refusal('conflict', 'Nobody locks their own account. Ask another administrator.', 'locked')
     const change = {
@@ -97,7 +105,10 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
       locked === undefined || locked === wasLocked ? 'changed' : locked ? 'locked' : 'unlocked'
     ledger.change(
       request.account,
-      (take) => take(data.createQueryBuilder().update(accountEntity).set(change).where({ id: row.id })),
+      (take) => {
+        take(data.createQueryBuilder().update(accountEntity).set(change).where({ id: row.id }))
+        if (row.role === 'administrator') mustLeaveOne(row.name)
+      },
       () => ({
         act,
         thing: 'account',
@@ -130,19 +141,22 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
     access.mayTryToken(request)
     const kept = await tokens.findOneBy({ hash: hashOf(token) })
     const row = kept && (await rows.findOneBy({ id: kept.accountId }))
-    if (!kept || !row || kept.usedAt !== null || kept.expiresAt < now() || row.lockedAt !== null) {
+    const worthless = new Refusal(
+      'invalid-input',
+      'This link was used already, has run out, or was withdrawn. Ask an administrator for a new one.',
+      'token',
+    )
+    if (!kept || !row || kept.expiresAt < now() || row.lockedAt !== null) {
       access.tokenFailed(request)
-      throw new Refusal(
-        'invalid-input',
-        'This link was used already, has run out, or was withdrawn. Ask an administrator for a new one.',
-        'token',
-      )
+      throw worthless
     }
     mustBeStrong(password, [row.login, row.name])
     const passwordHash = await hashPassword(password)
     ledger.change(
       row,
       (take) => {
+        // The password was hashed meanwhile: the link is good for once, and may be withdrawn.
+        if (!store.prepare('SELECT 1 FROM account_token WHERE id = ?').get(kept.id)) throw worthless
         take(withdrawLinks(row.id))
         take(data.createQueryBuilder().update(accountEntity).set({ passwordHash }).where({ id: row.id }))
       },

@@ -1,6 +1,8 @@
 import { Allowance } from '../http/allowance'
 
 const minute = 60_000
+/** Addresses that an account is known from. */
+const mostPlaces = 32
 
 /**
  * Holds up whoever guesses passwords: tries are counted by account and address, by address, and by account. An account
@@ -30,6 +32,8 @@ export class SignInThrottle {
   /** Somebody has signed in from there. */
   succeeded(login: string, address: string): void {
     const from = this.known.get(login) ?? new Set()
+    // The newest places; somebody on the road has a new one each day.
+    if (from.size >= mostPlaces) from.delete([...from][0])
     this.known.set(login, from.add(address))
   }
 }

@@ -11,28 +11,37 @@ import { isHeld } from '../runs/heldByRuns'
 import { runEntity } from '../runs/entities'
 
 /** Found displays that are told at once. */
-const mostFound = 200
+const mostFound = 100
+
+/** What of a registered display tells whether it stands where it is reported. */
+interface Known {
+  readonly id: number
+  readonly serial: string
+  readonly name: string
+  readonly workstationId: number
+  readonly limitsId: number
+  readonly checkEveryDays: number
+}
 
 /** What couriers report and the register does not know there: displays that nobody registered, and displays that moved. */
-export async function foundDisplays(data: DataSource, hub: CourierHub): Promise<FoundDisplay[]> {
+async function foundDisplays(data: DataSource, hub: CourierHub): Promise<FoundDisplay[]> {
   const reported = hub.reportedDisplays()
   if (!reported.length) return []
   const displays = data.getRepository(displayEntity)
-  const known = new Map(
-    (await displays.find({ where: { serial: In(reported.map((r) => r.display.serial).slice(0, 30_000)) } })).map(
-      (d) => [d.serial, d],
-    ),
+  // Thousands may be reported: one look at the few columns that tell, by the index of serial numbers.
+  const rows = await data.query<Known[]>(
+    `SELECT id, serial, name, workstation_id AS workstationId, limits_id AS limitsId, check_every_days AS checkEveryDays
+     FROM display WHERE serial IN (SELECT value FROM json_each(?))`,
+    [JSON.stringify(reported.map((r) => r.display.serial))],
   )
+  const known = new Map(rows.map((d) => [d.serial, d]))
   const found = reported
     .filter(({ workstationId, display }) => known.get(display.serial)?.workstationId !== workstationId)
     .slice(0, mostFound)
   if (!found.length) return []
-  const ids = [...new Set([...found.map((f) => f.workstationId), ...[...known.values()].map((d) => d.workstationId)])]
+  const ids = found.flatMap((f) => [f.workstationId, known.get(f.display.serial)?.workstationId ?? f.workstationId])
   const workstations = new Map(
-    (await data.getRepository(workstationEntity).find({ where: { id: In(ids.slice(0, 30_000)) } })).map((w) => [
-      w.id,
-      w,
-    ]),
+    (await data.getRepository(workstationEntity).findBy({ id: In([...new Set(ids)]) })).map((w) => [w.id, w]),
   )
   const rooms = new Map((await data.getRepository(roomEntity).find()).map((r) => [r.id, r.name]))
   return Promise.all(

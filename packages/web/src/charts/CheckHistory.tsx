@@ -22,7 +22,7 @@ export function CheckHistory({ runs }: { runs: readonly RunSummary[] }) {
   const digits = ticks.every((t) => Number.isInteger(Math.round(t * 1e6) / 1e5)) ? 1 : 2
   return (
     <ResponsiveContainer width="100%" height={206}>
-      <LineChart data={points} margin={{ top: 14, right: 30, bottom: 6, left: -14 }}>
+      <LineChart data={points} margin={{ top: 14, right: 42, bottom: 6, left: -14 }}>
         <CartesianGrid {...grid} />
         <XAxis
           dataKey="at"

@@ -50,8 +50,7 @@ const statements = [
     account_id integer NOT NULL REFERENCES account(id) ON DELETE CASCADE,
     hash text NOT NULL UNIQUE,
     made_at integer NOT NULL,
-    expires_at integer NOT NULL,
-    used_at integer
+    expires_at integer NOT NULL
   )`,
   'CREATE INDEX account_token_of ON account_token(account_id)',
   'ALTER TABLE session ADD COLUMN account_id integer',

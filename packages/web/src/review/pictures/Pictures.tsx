@@ -115,9 +115,9 @@ function PicturesOf({
           <span className="quiet small" style={{ textAlign: 'center' }} aria-live="polite">
             {shown && (
               <>
-                {sizeWords(shown)}, worked out in {(shown.tookMs / 1000).toFixed(1)} s
-                <br />
                 on average {shown.average.toFixed(2)} ΔE2000 apart
+                <br />
+                {sizeWords(shown)}, {(shown.tookMs / 1000).toFixed(1)} s
               </>
             )}
           </span>
