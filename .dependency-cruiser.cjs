@@ -14,6 +14,7 @@ const names = Object.keys(mayImport)
 const order = {
   core: [
     'basics',
+    'ledger',
     'tone',
     'color',
     'tables',

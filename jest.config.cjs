@@ -7,6 +7,9 @@ const swc = (tsx) => [
   },
 ]
 
+// Servers that tests start make backups where a test asks for them.
+process.env.BICHROMA_BACKUP_HOURS ??= '0'
+
 module.exports = {
   testEnvironment: 'node',
   roots: ['<rootDir>/packages', '<rootDir>/tests'],

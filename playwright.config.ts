@@ -1,6 +1,9 @@
 import { defineConfig } from '@playwright/test'
 import { chromiumArgs, chromiumPath, webGlArgs } from './scripts/chromium.mjs'
 
+// Servers of tests make backups where a test asks for them.
+process.env.BICHROMA_BACKUP_HOURS ??= '0'
+
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/globalSetup.ts',

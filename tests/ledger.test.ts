@@ -3,6 +3,7 @@ import Database from 'better-sqlite3'
 import type { DisplayDetail, LedgerEntry, LedgerProof, Page, RunDetail } from '@bichroma/contract'
 import { proveLedger } from '../packages/server/src/ledger/ledger'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
+import { runCli } from '../packages/cli/src/cli'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { live, Studio } from './studio'
 
@@ -274,6 +275,14 @@ describe('whoever changes it is found', () => {
   test('it is whole, and the store itself refuses changes', async () => {
     const proof = await studio.admin.get<LedgerProof>('/ledger/proof')
     expect(proof).toMatchObject({ entries: await count(), faults: [], head: (await newest()).hash })
+    const said: string[] = []
+    const io = { print: (t: string) => said.push(t), complain: (t: string) => said.push(t), now: Date.now }
+    expect(runCli(['ledger', 'verify', join(studio.folder, 'data', 'bichroma.sqlite')], io)).toBe(0)
+    expect(said[0]).toContain(`All ${proof.entries} entries follow one another, and none was changed.`)
+    expect(runCli(['ledger', 'verify', join(studio.folder, 'none.sqlite')], io)).toBe(2)
+    expect(said.at(-1)).toContain('there is no such file')
+    expect(runCli(['ledger', 'verify', 'package.json'], io)).toBe(2)
+    expect(said.at(-1)).toContain('no store of Bichroma')
     const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
     for (const sql of [`UPDATE ledger SET by = 'x' WHERE id = 1`, 'DELETE FROM ledger WHERE id = 1'])
       expect(() => store.exec(sql)).toThrow('Entries of the ledger stay as they are.')
@@ -305,6 +314,10 @@ describe('whoever changes it is found', () => {
     store.exec(sql)
     const { faults } = await proveLedger(store)
     store.close()
+    const said: string[] = []
+    const io = { print: (t: string) => said.push(t), complain: (t: string) => said.push(t), now: Date.now }
+    expect(runCli(['ledger', 'verify', store.name, '--json'], io)).toBe(3)
+    expect((JSON.parse(said.join('')) as LedgerProof).faults).toEqual(faults)
     expect(faults.length).toBeGreaterThan(0)
     if (id !== null) expect(faults[0].id).toBe(id)
     expect(faults[0].what).toMatch(what)

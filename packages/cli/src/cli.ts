@@ -8,6 +8,7 @@ import { buildProfile, checkProfile, showProfile } from './commands/profile'
 import { applyTable, buildTable } from './commands/table'
 import { judge } from './commands/judge'
 import { gamut } from './commands/gamut'
+import { verifyLedger } from './commands/ledger'
 import { edid } from './commands/edid'
 import { convert } from './commands/convert'
 import { BadInput, type CliIo } from './io'
@@ -140,6 +141,11 @@ function program(io: CliIo, answered: (answer: Answer) => void, aside: (text: st
       'BT.2020',
     ] as StandardPrimaries[])
     .action((path, options) => answered(gamut(path, options.against, options.scale)))
+
+  const ledger = root.command('ledger').description('the ledger of a studio’s store or of a backup').exitOverride()
+  make(ledger, 'verify', 'finds any entry that was changed, taken out or put in between')
+    .argument('<store.sqlite>')
+    .action((path) => answered(verifyLedger(path)))
 
   make(root, 'edid', 'what a display says of itself')
     .argument('<file.bin>')

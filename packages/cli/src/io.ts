@@ -1,4 +1,4 @@
-import { readFileSync, statSync, writeFileSync } from 'node:fs'
+import { accessSync, constants, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { basename } from 'node:path'
 import { InvalidInput } from '@bichroma/contract'
 import { complaintOf, FormatError } from '@bichroma/core/formats'
@@ -37,6 +37,15 @@ const reasons: Readonly<Record<string, string>> = {
 const reasonOf = (error: unknown) => {
   const { code, message } = error as NodeJS.ErrnoException
   return reasons[code ?? ''] ?? message
+}
+
+/** Throws BadInput for a file that is not there, or that one may not read. */
+export function mustExist(path: string): void {
+  try {
+    accessSync(path, constants.R_OK)
+  } catch (error) {
+    throw new BadInput(`${path}: ${reasonOf(error)}.`)
+  }
 }
 
 export function readBytes(path: string): Uint8Array {

@@ -1,3 +1,4 @@
+import type { ChainProof } from '@bichroma/core/ledger'
 import { textField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
@@ -102,10 +103,4 @@ export const ledgerListSchema = yup
 export type LedgerQuery = yup.InferType<typeof ledgerListSchema>
 
 /** What looking through the whole ledger found. */
-export interface LedgerProof {
-  readonly entries: number
-  /** The last entry's hash; of an empty ledger none. */
-  readonly head: string | null
-  /** Entries that were changed, or stand where others were taken out or put in between. */
-  readonly faults: readonly { readonly id: number; readonly what: string }[]
-}
+export type LedgerProof = ChainProof

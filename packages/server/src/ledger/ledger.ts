@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import type Database from 'better-sqlite3'
 import type { DataSource } from 'typeorm'
+import { ChainCheck, type ChainedEntry, chainStart, entryHash } from '@bichroma/core/ledger'
 import type { LedgerAct, LedgerChange, LedgerEntry, LedgerProof, LedgerThing } from '@bichroma/contract'
 import { atomically, written, type Statement, type Take } from '../data/atomically'
 
@@ -18,27 +19,9 @@ export interface Telling {
   readonly evidence?: Readonly<Record<string, string | number | null>>
 }
 
-type Row = Omit<LedgerEntry, 'changes' | 'why' | 'evidence'> & { told: string; previous: string }
+type Row = ChainedEntry & Pick<LedgerEntry, 'act' | 'thing'>
 
-/** What stands for the entry before the first. */
-const begin = ''
-
-/** What an entry's hash is of: its own contents and the hash before it, as JSON. */
-const hashOf = (previous: string, entry: readonly unknown[]): string =>
-  createHash('sha256')
-    .update(JSON.stringify([previous, ...entry]))
-    .digest('hex')
-
-const contentsOf = ({ at, accountId, by, act, thing, thingId, name, told }: Omit<Row, 'id' | 'previous' | 'hash'>) => [
-  at,
-  accountId,
-  by,
-  act,
-  thing,
-  thingId,
-  name,
-  told,
-]
+const sha256 = (text: string) => createHash('sha256').update(text).digest('hex')
 
 const columns = `id, at, account_id AS accountId, by, act, thing, thing_id AS thingId, name, told, previous, hash`
 
@@ -79,13 +62,12 @@ export class Ledger {
       name,
       told,
     }
-    const last = this.store.prepare('SELECT hash FROM ledger ORDER BY id DESC LIMIT 1').pluck().get() as
-      string | undefined
-    const previous = last ?? begin
-    const values = contentsOf(contents)
+    const last = this.store.prepare('SELECT hash FROM ledger ORDER BY id DESC LIMIT 1').pluck().get()
+    const entry = { ...contents, previous: (last as string | undefined) ?? chainStart }
+    const { at, accountId, by, thingId, previous } = entry
     return written(
       `INSERT INTO ledger (at, account_id, by, act, thing, thing_id, name, told, previous, hash) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      [...values, previous, hashOf(previous, values)],
+      [at, accountId, by, act, thing, thingId, name, told, previous, entryHash(sha256, entry)],
     )
   }
 
@@ -115,31 +97,18 @@ export class Ledger {
 
 /** See {@link Ledger.prove}; on a store of its own. */
 export async function proveLedger(store: Database.Database): Promise<LedgerProof> {
-  const faults: { id: number; what: string }[] = []
+  const check = new ChainCheck(sha256)
   const block = store.prepare(`SELECT ${columns} FROM ledger WHERE id > ? ORDER BY id LIMIT ${proofBlock}`)
-  let previous = begin
-  let entries = 0
-  let last = 0
-  for (;;) {
+  for (let last = 0; ;) {
     const rows = block.all(last) as Row[]
-    for (const row of rows) {
-      if (row.id !== last + 1)
-        faults.push({ id: row.id, what: `entries ${last + 1} to ${row.id - 1} are missing before it` })
-      if (row.previous !== previous) faults.push({ id: row.id, what: 'it does not follow the entry before it' })
-      if (row.hash !== hashOf(row.previous, contentsOf(row))) faults.push({ id: row.id, what: 'it was changed' })
-      previous = row.hash
-      last = row.id
-      entries++
-    }
+    for (const row of rows) check.take(row)
     if (rows.length < proofBlock) break
+    last = rows[rows.length - 1].id
     await new Promise((resolve) => setImmediate(resolve))
   }
   // The store's own count of numbers given out: it tells of entries that were cut off at the end.
-  const given = store.prepare(`SELECT seq FROM sqlite_sequence WHERE name = 'ledger'`).pluck().get() as
-    number | undefined
-  if (given !== undefined && given !== last)
-    faults.push({ id: given, what: `entries ${last + 1} to ${given} are missing at the end` })
-  return { entries, head: entries ? previous : null, faults }
+  const given = store.prepare(`SELECT seq FROM sqlite_sequence WHERE name = 'ledger'`).pluck().get()
+  return check.end(given as number | undefined)
 }
 
 /** Fields that differ between two states of a thing, by name; those of either that the other lacks too. */

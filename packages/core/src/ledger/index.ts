@@ -1,0 +1,1 @@
+export { ChainCheck, type ChainedEntry, type ChainProof, chainStart, entryHash } from './chain'
