@@ -70,6 +70,7 @@ test('from 360 px nothing overlaps or is cut, and the rail folds into one button
   expect(found).toEqual([])
 
   await page.setViewportSize({ width: 360, height: 800 })
+  await page.goto(`${demo.url}/rounds`)
   const rail = page.getByRole('navigation', { name: 'Areas' })
   await expect(rail.getByRole('link', { name: 'Drift' })).toBeHidden()
   await rail.getByRole('button', { name: 'Rounds' }).click()

@@ -43,7 +43,9 @@ export function Frame() {
         </div>
         {/* Where there is no room beside the area, the rail folds into this. */}
         <button type="button" className="fold" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {areas.find(({ path }) => path !== '/' && pathname.startsWith(path))?.label ?? areas[0].label}
+          {pathname === '/account'
+            ? 'Your account'
+            : (areas.find(({ path }) => path !== '/' && pathname.startsWith(path))?.label ?? areas[0].label)}
           <span aria-hidden>{open ? '▴' : '▾'}</span>
         </button>
         {areasFor(account?.role).map(({ path, label }) => (
