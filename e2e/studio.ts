@@ -79,3 +79,28 @@ export async function signIn(
 /** Goes to an area by the rail. */
 export const goTo = (page: Page, area: string) =>
   page.getByRole('navigation', { name: 'Areas' }).getByRole('link', { name: area }).click()
+
+/** Every view of the demo's studio, as an administrator opens it. */
+export const views = [
+  '/',
+  '/needs',
+  '/register',
+  '/register/2',
+  '/aims',
+  '/aims/limits',
+  '/runs',
+  '/runs/new?display=2',
+  '/runs/6',
+  '/review',
+  '/review/6',
+  '/review/compare?a=6&b=7',
+  '/review/profiles?run=6',
+  '/drift',
+  '/drift/2',
+  '/rollout',
+  '/rounds',
+  '/ledger',
+  '/ledger/backups',
+  '/people',
+  '/account',
+]

@@ -1,31 +1,7 @@
 import type { Page } from '@playwright/test'
-import { expect, signIn, test } from './studio'
+import { expect, signIn, test, views } from './studio'
 
 test.use({ place: 'widths' })
-
-const views = [
-  '/',
-  '/needs',
-  '/register',
-  '/register/2',
-  '/aims',
-  '/aims/limits',
-  '/runs',
-  '/runs/new?display=2',
-  '/runs/6',
-  '/review',
-  '/review/6',
-  '/review/compare?a=6&b=7',
-  '/review/profiles?run=6',
-  '/drift',
-  '/drift/2',
-  '/rollout',
-  '/rounds',
-  '/ledger',
-  '/ledger/backups',
-  '/people',
-  '/account',
-]
 
 /** What is cut or lies over something else: planes and headings that leave the area, and planes that share pixels. */
 const faults = (page: Page) =>

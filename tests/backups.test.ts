@@ -1,6 +1,5 @@
 import { spawnSync } from 'node:child_process'
 import {
-  chmodSync,
   copyFileSync,
   existsSync,
   mkdtempSync,
@@ -78,7 +77,6 @@ describe('what does not hold is found', () => {
     const file = join(outside, `spoiled-${Math.random()}.sqlite`)
     copyFileSync(join(folder, backups[0].name), file)
     const store = new Database(file)
-    store.pragma('writable_schema = OFF')
     spoil(store)
     store.close()
     return file
@@ -134,7 +132,20 @@ test('restoring keeps what was there, refuses a folder in use, and gives the sam
 
   const target = join(outside, 'target')
   expect(restore(file, '--data', target).stdout).toContain('Restored: 1 displays')
-  expect(restore(file, '--data', target).stdout).toContain('The store that was there is kept as')
+  // What was written last is in the log beside the store: it goes with the one that is kept.
+  const before = new Database(join(target, 'bichroma.sqlite'))
+  before.pragma('journal_mode = WAL')
+  before.exec(`INSERT INTO room (name) VALUES ('Written last')`)
+  // As a server that was killed leaves both.
+  const both = ['bichroma.sqlite', 'bichroma.sqlite-wal']
+  for (const name of both) copyFileSync(join(target, name), join(outside, name))
+  before.close()
+  for (const name of both) copyFileSync(join(outside, name), join(target, name))
+  const told = restore(file, '--data', target).stdout
+  const kept = new Database(/is kept as (.*)\.\n/.exec(told)![1], { readonly: true })
+  expect(kept.prepare('SELECT name FROM room').pluck().all()).toContain('Written last')
+  kept.close()
+  expect(readdirSync(target).filter((name) => /^bichroma\.sqlite(-wal|-shm|\.restored)$/.test(name))).toEqual([])
   const server = await startServer({ dataDir: target, durable: false })
   const client = new ApiClient(server.url)
   // Its people are its people again.
@@ -169,5 +180,4 @@ test('before a store is brought up to date a copy of it is kept', async () => {
   const copy = new Database(join(old, 'backups', readdirSync(join(old, 'backups'))[0]), { readonly: true })
   expect(copy.prepare(`SELECT COUNT(*) FROM migrations`).pluck().get()).toBe(7)
   copy.close()
-  chmodSync(old, 0o700)
 })

@@ -1,6 +1,7 @@
 import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { parseArgs } from 'node:util'
+import Database from 'better-sqlite3'
 import { ownFolder } from '../data/folderLock'
 import { inspectStore } from '../data/inspectStore'
 import { StoreRefusal } from '../data/storeFault'
@@ -27,22 +28,40 @@ async function main() {
   try {
     const place = join(resolve(values.data), 'bichroma.sqlite')
     const fresh = `${place}.restored`
-    copyFileSync(file, fresh)
-    inspectStore(fresh, migrationNames)
+    try {
+      copyFileSync(file, fresh)
+      inspectStore(fresh, migrationNames)
+    } catch (error) {
+      rmSync(fresh, { force: true })
+      throw error
+    }
     let kept = ''
     if (existsSync(place)) {
       kept = `${place}.before-${new Date().toISOString().slice(0, 19).replaceAll(':', '')}`
-      // What was written last may still be in the log beside it.
+      putLogIn(place)
       for (const ending of ['', '-wal', '-shm'])
         if (existsSync(`${place}${ending}`)) renameSync(`${place}${ending}`, `${kept}${ending}`)
     }
-    for (const ending of ['-wal', '-shm']) rmSync(`${fresh}${ending}`, { force: true })
+    // No log of another store may stand beside it.
+    for (const beside of [fresh, place])
+      for (const ending of ['-wal', '-shm']) rmSync(`${beside}${ending}`, { force: true })
     renameSync(fresh, place)
     process.stdout.write(
       `Restored: ${proof.displays} displays, ${proof.runs} runs with ${proof.readings} readings, ${proof.contents} profiles, tables and reports, ${proof.entries} entries of the ledger.\n${kept ? `The store that was there is kept as ${kept}.\n` : ''}`,
     )
   } finally {
     lock.release()
+  }
+}
+
+/** Puts what was written last into a store's own file, so that it is whole wherever it is moved; one that is damaged stays as it is. */
+function putLogIn(place: string): void {
+  try {
+    const store = new Database(place)
+    store.pragma('wal_checkpoint(TRUNCATE)')
+    store.close()
+  } catch {
+    // It is kept with its log beside it.
   }
 }
 

@@ -24,13 +24,15 @@ const isBackup = (name: string) => /^bichroma-\d{4}-\d{2}-\d{2}T\d{6}\.sqlite$/.
 
 /** How often it is looked whether a backup is due, ms. */
 const lookMs = 300_000
+/** And after the start, once couriers have had their moment, ms. */
+const firstLookMs = 1000
 const hour = 3_600_000
 
 /** Copies of the store, made while it is used; one counts only once it was opened and looked through. */
 export class BackupKeeper {
   private making: Promise<Backup> | null = null
   private fault: string | null = null
-  private readonly timer: NodeJS.Timeout | null
+  private readonly timers: readonly NodeJS.Timeout[]
 
   constructor(
     private readonly data: DataSource,
@@ -39,8 +41,9 @@ export class BackupKeeper {
     private readonly now: () => number,
     private readonly policy: BackupPolicy,
   ) {
-    this.timer = policy.everyHours > 0 ? setInterval(() => this.makeIfDue(), lookMs).unref() : null
-    if (this.timer) setTimeout(() => this.makeIfDue(), 1000).unref()
+    const look = () => this.makeIfDue()
+    this.timers =
+      policy.everyHours > 0 ? [setTimeout(look, firstLookMs).unref(), setInterval(look, lookMs).unref()] : []
   }
 
   /** What lies in the folder, newest first. */
@@ -119,7 +122,7 @@ export class BackupKeeper {
 
   /** Lets a backup that is being made come to its end. */
   async close(): Promise<void> {
-    if (this.timer) clearInterval(this.timer)
+    for (const timer of this.timers) clearTimeout(timer)
     await this.making?.catch(() => null)
   }
 }
