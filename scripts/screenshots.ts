@@ -76,7 +76,7 @@ async function take(page: Page, url: string, control: string) {
   await page.getByText('Volume covered').waitFor()
   await shot('gamut')
   await page.getByText('Pictures', { exact: true }).click()
-  await page.getByText('worked out in', { exact: false }).waitFor()
+  await page.getByText('ΔE2000 apart', { exact: false }).waitFor()
   await shot('pictures')
   await page.getByRole('button', { name: 'Compare' }).click()
   await page.getByRole('heading', { name: 'Figures' }).waitFor()

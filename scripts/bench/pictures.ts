@@ -78,5 +78,5 @@ async function openPictures(page: Page, url: string) {
   const runs = (await (await page.request.get(`${url}/api/runs`)).json()) as { id: number; kind: string }[]
   await page.goto(`${url}/review/${runs.find((r) => r.kind === 'full')!.id}`)
   await page.getByText('Pictures', { exact: true }).click()
-  await page.getByText('worked out in', { exact: false }).waitFor()
+  await page.getByText('ΔE2000 apart', { exact: false }).waitFor()
 }
