@@ -1,5 +1,15 @@
 import type { Page, Problem } from '@bichroma/contract'
 
+/** What the API refused, with its problem details. */
+export class Refused extends Error {
+  readonly status: number
+
+  constructor(readonly problem: Problem) {
+    super(problem.detail)
+    this.status = problem.status
+  }
+}
+
 /** A signed-in client of the API, for scripts and tests. */
 export class ApiClient {
   constructor(
@@ -15,8 +25,7 @@ export class ApiClient {
   /** Sends a request; what is not 2xx is thrown as its problem's sentence. */
   async ask<T>(method: string, path: string, body?: unknown): Promise<T> {
     const response = await this.raw(method, path, body)
-    if (!response.ok)
-      throw Object.assign(new Error(((await response.json()) as Problem).detail), { status: response.status })
+    if (!response.ok) throw new Refused((await response.json()) as Problem)
     return (await response.json()) as T
   }
 

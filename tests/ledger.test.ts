@@ -18,7 +18,7 @@ const newest = async () => (await entries()).items[0]
 const count = async () => (await entries()).total
 
 /** Routes that change nothing which is kept, or only hand a question to somebody else. */
-const tellsNothing = new Set(['POST /displays/:id/name'])
+const tellsNothing = new Set(['POST /displays/:id/name', 'POST /session/second-factor'])
 
 describe('each route that changes something', () => {
   let check: number
@@ -152,6 +152,14 @@ describe('each route that changes something', () => {
     ],
     ['PUT /people/:id', 'changed', 'account', () => studio.admin.put(`/people/${made.person}`, { role: 'technician' })],
     ['POST /people/:id/reset', 'reset', 'account', () => studio.admin.post(`/people/${made.person}/reset`)],
+    [
+      'DELETE /people/:id/second-factor',
+      'changed',
+      'account',
+      () => studio.admin.delete(`/people/${made.person}/second-factor`),
+    ],
+    ['POST /tokens', 'made', 'token', () => make('token', '/tokens', { name: 'nightly', role: 'viewer', days: 7 })],
+    ['DELETE /tokens/:id', 'withdrew', 'token', () => studio.admin.delete(`/tokens/${made.token}`)],
   ]
 
   test.each(changes)('%s leaves one entry: %s, %s', async (_route, act, thing, send) => {
@@ -215,6 +223,8 @@ describe('each route that changes something', () => {
         'POST /first-visit',
         'POST /accept',
       ],
+      // tests/secondFactor.test.ts.
+      ...['PUT /session/second-factor', 'POST /session/second-factor/codes', 'POST /session/second-factor/remove'],
       ...['POST /runs/:id/resume', 'POST /corrections', 'POST /backups'],
     ]
     const changing = Object.keys(routeRoles).filter((name) => !name.startsWith('GET '))

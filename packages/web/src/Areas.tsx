@@ -29,6 +29,7 @@ const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
 const SlotDriftPage = view(() => import('./drift/SlotDriftPage'), 'SlotDriftPage')
+const SecondFactorFirst = view(() => import('./access/SecondFactorFirst'), 'SecondFactorFirst')
 const Welcome = view(() => import('./access/Welcome'), 'Welcome')
 const StartRun = view(() => import('./runs/StartRun'), 'StartRun')
 
@@ -37,7 +38,11 @@ export function Areas() {
   return (
     <Loaded query={useSession()}>
       {({ account, first }) =>
-        account ? (
+        account?.lacksSecondFactor ? (
+          <Suspense fallback={null}>
+            <SecondFactorFirst />
+          </Suspense>
+        ) : account ? (
           <Routes>
             <Route element={<Frame />}>
               <Route index element={<Floor />} />

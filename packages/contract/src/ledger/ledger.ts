@@ -17,6 +17,7 @@ export const ledgerThings = [
   'run',
   'session',
   'settings',
+  'token',
   'workstation',
 ] as const
 export type LedgerThing = (typeof ledgerThings)[number]

@@ -57,6 +57,11 @@ export const studioSettingsSchema = yup
       })
       .noUnknown()
       .required(),
+    /** Who must sign in with a second factor; left out, it stays what it is. */
+    secondFactor: yup
+      .string<StudioSettings['secondFactor']>()
+      .oneOf(['nobody', 'administrators', 'everybody'])
+      .optional(),
   })
   .noUnknown()
 
@@ -66,6 +71,7 @@ export interface StudioSettings {
   profileName: string
   placing: 'overwrite' | 'keep'
   night: { from: string; to: string; idleMinutes: number }
+  secondFactor: 'nobody' | 'administrators' | 'everybody'
 }
 
 /** What holds until a studio decides otherwise. */
@@ -75,4 +81,5 @@ export const usualSettings: StudioSettings = {
   profileName: '{display}, slot {slot}, {aim}, {luminance} cd, {date}',
   placing: 'keep',
   night: { from: '21:00', to: '06:00', idleMinutes: 15 },
+  secondFactor: 'nobody',
 }

@@ -23,7 +23,9 @@ import { accountEntity, sessionEntity, type AccountRow } from './entities'
 import { FirstVisit } from './firstVisit'
 import { hashPassword, mustBeStrong, passwordFits } from './passwords'
 import { StoredSessions, type SessionSpan } from './sessionStore'
+import { SecondFactor } from './secondFactor'
 import { SignInThrottle } from './throttle'
+import { bearerOf, Tokens } from './tokens'
 
 declare module 'express-session' {
   interface SessionData {
@@ -33,7 +35,15 @@ declare module 'express-session' {
   }
 }
 
-export const publicAccount = ({ id, login, name, role }: AccountRow): Account => ({ id, login, name, role })
+/** Who must have a second factor. */
+export type FactorPolicy = 'nobody' | 'administrators' | 'everybody'
+
+/** An account as it is told; `policy`: who must have a second factor. */
+export const publicAccount = (row: AccountRow, policy: FactorPolicy): Account => {
+  const { id, login, name, role, rooms, factorSecret } = row
+  const asked = policy === 'everybody' || (policy === 'administrators' && role === 'administrator')
+  return { id, login, name, role, rooms, lacksSecondFactor: asked && factorSecret === null }
+}
 
 const isSecret = (text: string) => /^[0-9a-f]{64}$/.test(text.trim())
 
@@ -74,11 +84,21 @@ export const sessionMiddleware = (
   })
 
 /** What a new account is, besides what is asked for. */
-export const newAccount = { lockedAt: null, signedInAt: null }
+export const newAccount = {
+  lockedAt: null,
+  signedInAt: null,
+  rooms: null,
+  factorSecret: null,
+  factorOffered: null,
+  factorStep: 0,
+}
 
 export class Access {
   private readonly throttle = new SignInThrottle()
   readonly firstVisit: FirstVisit
+  readonly tokens: Tokens
+  private readonly secondFactor: SecondFactor
+  private policy: Promise<FactorPolicy> | null = null
 
   constructor(
     private readonly data: DataSource,
@@ -86,8 +106,22 @@ export class Access {
     private readonly now: () => number,
     /** A session has ended. */
     private readonly signedOut: (session: string) => void = () => {},
+    /** Who must have a second factor, as the studio decided. */
+    private readonly policyOf: () => Promise<FactorPolicy> = async () => 'nobody',
   ) {
     this.firstVisit = new FirstVisit(data)
+    this.tokens = new Tokens(data, ledger, now)
+    this.secondFactor = new SecondFactor(data, ledger, now)
+  }
+
+  /** The studio may have decided anew who must have a second factor. */
+  forgetPolicy(): void {
+    this.policy = null
+  }
+
+  private async told(row: AccountRow): Promise<Account> {
+    this.policy ??= this.policyOf()
+    return publicAccount(row, await this.policy)
   }
 
   private get rows() {
@@ -98,12 +132,14 @@ export class Access {
     return this.data.getRepository(sessionEntity)
   }
 
-  /** The account of a request's session, or null; a locked one has none. */
+  /** The account of a request's token or session, or null; a locked one has none. Refuses a token that is worth nothing. */
   async accountOf(request: Request): Promise<Account | null> {
+    const token = bearerOf(request)
+    if (token !== null) return this.tokens.accountOf(token)
     const id = request.session?.accountId
     if (id === undefined) return null
     const row = await this.rows.findOneBy({ id })
-    return row && row.lockedAt === null ? publicAccount(row) : null
+    return row && row.lockedAt === null ? this.told(row) : null
   }
 
   /** Adds an account, unless its login exists. For programs: nobody's leave is asked, and any password will do. */
@@ -124,6 +160,13 @@ export class Access {
   }
 
   routes(api: Api): void {
+    this.tokens.routes(api)
+    this.secondFactor.routes(
+      api,
+      (row, password, address) => this.mustKnow(row, password, address, 'password'),
+      (row, address) => this.mustBeLetTry(row.login, address),
+      (row, address) => this.throttle.failed(row.login, address),
+    )
     api.on('GET /session', async (request): Promise<Session> => {
       const account = request.account as Account | null
       return { account, first: account === null && (await this.firstVisit.open()) }
@@ -165,12 +208,7 @@ export class Access {
       const { old, password } = validate(changePasswordSchema, request.body)
       const { account } = request
       const row = await this.rows.findOneByOrFail({ id: account.id })
-      const address = request.ip ?? ''
-      this.mustBeLetTry(row.login, address)
-      if (!(await passwordFits(row.passwordHash, old))) {
-        this.throttle.failed(row.login, address)
-        throw new Refusal('invalid-input', 'The old password is not right.', 'old')
-      }
+      await this.mustKnow(row, old, request.ip ?? '', 'old')
       mustBeStrong(password, [row.login, row.name])
       const passwordHash = await hashPassword(password)
       this.ledger.change(
@@ -192,13 +230,25 @@ export class Access {
     this.throttle.failed('', request.ip ?? '')
   }
 
+  /** Refuses whoever does not know an account's password, and counts the try. */
+  private async mustKnow(row: AccountRow, password: string, address: string, field: string): Promise<void> {
+    this.mustBeLetTry(row.login, address)
+    if (await passwordFits(row.passwordHash, password)) return
+    this.throttle.failed(row.login, address)
+    throw new Refusal(
+      'invalid-input',
+      field === 'old' ? 'The old password is not right.' : 'The password is not right.',
+      field,
+    )
+  }
+
   private mustBeLetTry(login: string, address: string) {
     if (!this.throttle.mayTry(login, address))
       throw new Refusal('too-many', 'Too many wrong passwords. Wait a minute and try again.')
   }
 
   private async signIn(request: Request): Promise<{ account: Account }> {
-    const { login, password } = validate(signInSchema, request.body)
+    const { login, password, code } = validate(signInSchema, request.body)
     const address = request.ip ?? ''
     this.mustBeLetTry(login, address)
     const row = await this.rows.findOneBy({ login })
@@ -224,9 +274,32 @@ export class Access {
     }
     if (row.lockedAt !== null)
       throw new Refusal('not-signed-in', 'This account is locked. Ask an administrator to unlock it.', 'login')
+    if (row.factorSecret !== null) {
+      if (code === undefined)
+        throw new Refusal(
+          'second-factor',
+          'Type the six figures that your second factor shows, or a recovery code.',
+          'code',
+        )
+      if (!this.secondFactor.passes(row, code)) {
+        this.throttle.failed(login, address)
+        this.ledger.note('Bichroma', {
+          act: 'was refused',
+          thing: 'session',
+          id: row.id,
+          name: `${row.login}, second factor`,
+          evidence: { address },
+        })
+        throw new Refusal(
+          'second-factor',
+          'This code is not right, or was used already. Wait for the next one, or use a recovery code.',
+          'code',
+        )
+      }
+    }
     this.throttle.succeeded(login, address)
     await this.begin(request, row)
-    return { account: publicAccount(row) }
+    return { account: await this.told(row) }
   }
 
   /** Begins a session for an account, with an entry in the ledger. */
@@ -281,6 +354,6 @@ export class Access {
       (id) => ({ act: 'added', thing: 'account', id, name, changes: [{ field: 'role', to: 'administrator' }] }),
     )
     await this.begin(request, { ...row, id })
-    return { account: publicAccount({ ...row, id }) }
+    return { account: await this.told({ ...row, id }) }
   }
 }

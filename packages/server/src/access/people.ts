@@ -24,7 +24,19 @@ const tokenMs = 3 * 86_400_000
 const hashOf = (token: string) => tokenDigest(token).toString('hex')
 
 /** Accounts: invited, changed, locked, reset; and the links by which their owners choose passwords. */
-export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access: Access, now: () => number): void {
+export function peopleRoutes(
+  api: Api,
+  data: DataSource,
+  ledger: Ledger,
+  access: Access,
+  now: () => number,
+  /** Numbers of rooms that are there, of those asked for. */
+  roomsOf: (ids: readonly number[]) => Promise<readonly number[]>,
+): void {
+  const roomsMustExist = async (rooms: readonly number[] | null | undefined) => {
+    if (rooms && (await roomsOf(rooms)).length < new Set(rooms).size)
+      throw new Refusal('invalid-input', '“Rooms” names one that is not there; choose them from the list.', 'rooms')
+  }
   const rows = data.getRepository(accountEntity)
   const tokens = data.getRepository(accountTokenEntity)
   const mustBe = async (id: number): Promise<AccountRow> => {
@@ -61,7 +73,8 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
 
   api.on('GET /people', async (): Promise<Person[]> =>
     (await rows.find({ order: { name: 'ASC' } })).map((row) => ({
-      ...publicAccount(row),
+      ...publicAccount(row, 'nobody'),
+      secondFactor: row.factorSecret !== null,
       invited: row.passwordHash === '',
       locked: row.lockedAt !== null,
       signedInAt: row.signedInAt,
@@ -69,13 +82,14 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
   )
 
   api.on('POST /people', async (request, response) => {
-    const { login, name, role } = validate(inviteSchema, request.body)
+    const { login, name, role, rooms = null } = validate(inviteSchema, request.body)
+    await roomsMustExist(rooms)
     const made = await refusingTaken('account', () =>
       ledger.change(
         request.account,
         (take) => {
           const id = take(
-            insertion(data.manager, accountEntity, { ...newAccount, login, name, role, passwordHash: '' }),
+            insertion(data.manager, accountEntity, { ...newAccount, login, name, role, rooms, passwordHash: '' }),
           )
           const { token, expiresAt, statement } = link(id)
           take(statement)
@@ -90,16 +104,21 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
 
   api.on('PUT /people/:id', async (request) => {
     const row = await mustBe(idOf(request))
-    const { name, role, locked } = validate(changeAccountSchema, request.body)
+    const { name, role, locked, rooms } = validate(changeAccountSchema, request.body)
+    await roomsMustExist(rooms)
+    if (rooms && (role ?? row.role) !== 'technician')
+      throw new Refusal('invalid-input', 'Only technicians are limited to rooms; leave “rooms” out.', 'rooms')
     if (row.id === request.account.id && locked)
       throw new Refusal('conflict', 'Nobody locks their own account. Ask another administrator.', 'locked')
     const change = {
       ...(name !== undefined && { name }),
       ...(role !== undefined && { role }),
+      // Whoever is no technician any more is not limited either.
+      ...((role ?? row.role) !== 'technician' ? row.rooms && { rooms: null } : rooms !== undefined && { rooms }),
       ...(locked !== undefined && { lockedAt: locked ? (row.lockedAt ?? now()) : null }),
     }
     if (!Object.keys(change).length)
-      throw new Refusal('invalid-input', 'Say what is to change: “name”, “role” or “locked”.')
+      throw new Refusal('invalid-input', 'Say what is to change: “name”, “role”, “rooms” or “locked”.')
     const wasLocked = row.lockedAt !== null
     const act: Telling['act'] =
       locked === undefined || locked === wasLocked ? 'changed' : locked ? 'locked' : 'unlocked'
@@ -114,7 +133,10 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
         thing: 'account',
         id: row.id,
         name: name ?? row.name,
-        changes: changesBetween({ name: row.name, role: row.role }, { name, role }),
+        changes: changesBetween(
+          { name: row.name, role: row.role, rooms: row.rooms },
+          { name, role, ...('rooms' in change && { rooms: change.rooms }) },
+        ),
       }),
     )
     if (locked) await access.endSessions(row.id)
@@ -164,6 +186,6 @@ export function peopleRoutes(api: Api, data: DataSource, ledger: Ledger, access:
     )
     await access.endSessions(row.id)
     await access.begin(request, { ...row, passwordHash })
-    return { account: publicAccount(row) }
+    return { account: publicAccount(row, 'nobody') }
   })
 }

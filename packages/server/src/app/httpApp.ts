@@ -37,6 +37,8 @@ export interface HttpParts {
   /** Contents that couriers fetch and leave. */
   readonly contents: express.RequestHandler
   readonly sessions: express.RequestHandler
+  /** Whether whoever asks has an account; refuses a token that is worth nothing. */
+  readonly letsIn: (request: express.Request) => Promise<boolean>
   /** Folder of the built web application, if it is to be served. */
   readonly webDir?: string
   /** For whoever watches the server. */
@@ -52,6 +54,7 @@ export function httpApp({
   api,
   contents,
   sessions,
+  letsIn,
   webDir,
   health,
   metrics,
@@ -73,7 +76,15 @@ export function httpApp({
   // What is answered may be somebody's only: no cache on the way keeps it.
   app.use('/api', (_request, response, next) => void (response.set('cache-control', 'no-store'), next()))
   app.use('/api', sameOriginOnly)
-  app.use('/api', sessions)
+  // A program with a token has no session.
+  app.use('/api', (request, response, next) =>
+    request.headers.authorization === undefined ? sessions(request, response, next) : next(),
+  )
+  /** Refuses what is large from whoever has no account, before it is taken in. */
+  const signedInFirst: express.RequestHandler = async (request, _response, next) => {
+    if (!(await letsIn(request))) throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
+    next()
+  }
   // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.
   app.use('/api/displays/:id/validations', signedInFirst, express.json({ limit: '5mb', strict: true }))
   app.use(
@@ -111,13 +122,6 @@ export function httpApp({
   }
   app.use(problemHandler)
   return app
-}
-
-/** Refuses what is large from whoever has not signed in, before it is taken in. */
-const signedInFirst: express.RequestHandler = (request, _response, next) => {
-  if (request.session.accountId === undefined)
-    throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
-  next()
 }
 
 /** Refuses what another site's page sends in a signed-in person's name. */

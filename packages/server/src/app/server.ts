@@ -3,6 +3,7 @@ import { createServer as createTlsServer } from 'node:https'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import type { Request } from 'express'
+import { In } from 'typeorm'
 import { Registry } from 'prom-client'
 import { Access, sessionMiddleware } from '../access/access'
 import { peopleRoutes } from '../access/people'
@@ -21,6 +22,7 @@ import { collectStudioMetrics, healthRoute, metricsRoute } from './health'
 import { requestMetrics } from '../http/requestLog'
 import { Door } from './door'
 import { httpApp } from './httpApp'
+import { roomsAskedIn } from './roomsAsked'
 import { openStore } from './store'
 import type { TlsFiles } from './tls'
 import { FleetDriftKeeper } from '../drift/fleet'
@@ -35,6 +37,7 @@ import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
 import { displaysJudgedBy } from '../register/displaysJudgedBy'
+import { roomEntity } from '../register/entities'
 import { forgetImports } from '../review/importReadings'
 import { reviewRoutes } from '../review/routes'
 import { correctionRoutes } from '../register/corrections'
@@ -50,7 +53,7 @@ import { inlineSolver, type Solver } from '../runs/solver'
 import { inlineThreads, type Threads } from '../http/threads'
 import { Holds } from '../register/holds'
 import { BackupKeeper, backupRoutes, type BackupPolicy } from '../studio/backups'
-import { settingRoutes } from '../studio/settings'
+import { settingRoutes, studioSettings } from '../studio/settings'
 
 export interface ServerOptions {
   /** Folder of everything that is kept. */
@@ -149,7 +152,14 @@ async function openStudio(
   events.on('register', () => standings.forget())
   const contents = new ContentStore(data, now)
   const ledger = new Ledger(data, now)
-  const access = new Access(data, ledger, now, (session) => events.signedOut(session))
+  const access = new Access(
+    data,
+    ledger,
+    now,
+    (session) => events.signedOut(session),
+    async () => (await studioSettings(data)).secondFactor,
+  )
+  events.on('register', () => access.forgetPolicy())
   const solver = options.solver ?? inlineSolver
   const threads = options.threads ?? inlineThreads
   const holds = new Holds((held) => heldByRuns(data, held))
@@ -218,9 +228,11 @@ async function openStudio(
   engine.lookAtQueue()
   await news.start()
 
-  const api = new Api((request: Request) => access.accountOf(request))
+  const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
-  peopleRoutes(api, data, ledger, access, now)
+  peopleRoutes(api, data, ledger, access, now, async (ids) =>
+    (await data.getRepository(roomEntity).findBy({ id: In([...ids]) })).map(({ id }) => id),
+  )
   ledgerRoutes(api, data, ledger)
   const limitsChanged = () => void drift.limitsChanged()
   registerRoutes(api, data, hub, holds, events, ledger, limitsChanged, () => news.changed())
@@ -245,7 +257,9 @@ async function openStudio(
     },
   })
   floorRoutes(api, { data, hub, engine, standings, now })
-  api.on('GET /events', (request, response) => events.listen(response, request.sessionID))
+  api.on('GET /events', (request, response) =>
+    events.listen(response, request.sessionID ?? `token ${request.account.name}`),
+  )
   const missing = api.missing()
   if (missing.length) throw new Error(`Routes of the role table that nobody put up: ${missing.join(', ')}.`)
 
@@ -257,6 +271,7 @@ async function openStudio(
   const app = httpApp({
     api: api.router,
     contents: contentRoutes(data, contents, hub, keyOwner, now),
+    letsIn: async (request) => (await access.accountOf(request)) !== null,
     sessions: sessionMiddleware(data, options.dataDir, now, options.sessions ?? usualSpan),
     webDir: options.webDir,
     proxy: options.proxy ?? [],

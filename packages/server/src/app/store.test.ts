@@ -14,6 +14,7 @@ import { ContentStore } from '../data/contents'
 import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
+import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
@@ -58,7 +59,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(8)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(9)
   await again.destroy()
 })
 
@@ -66,6 +67,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    NinthMigration1764700000000,
     EighthMigration1764600000000,
     SeventhMigration1764500000000,
     SixthMigration1764400000000,

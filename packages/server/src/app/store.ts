@@ -3,7 +3,13 @@ import { chmodSync, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { DataSource } from 'typeorm'
-import { accountEntity, accountTokenEntity, sessionEntity } from '../access/entities'
+import {
+  accountEntity,
+  accountTokenEntity,
+  apiTokenEntity,
+  recoveryCodeEntity,
+  sessionEntity,
+} from '../access/entities'
 import { aimEntity, limitsEntity } from '../aims/entities'
 import {
   correctionEntity,
@@ -27,6 +33,7 @@ import { SecondMigration1764050000000 } from './migrations/secondMigration'
 import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
+import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -43,6 +50,7 @@ const migrations = [
   SixthMigration1764400000000,
   SeventhMigration1764500000000,
   EighthMigration1764600000000,
+  NinthMigration1764700000000,
 ]
 
 /** Names by which a store tells which versions have used it. */
@@ -110,6 +118,8 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
       accountEntity,
       sessionEntity,
       accountTokenEntity,
+      apiTokenEntity,
+      recoveryCodeEntity,
       contentEntity,
       aimEntity,
       limitsEntity,

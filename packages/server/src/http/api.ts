@@ -1,13 +1,26 @@
 import { Router, type Request, type Response } from 'express'
 import type { Account } from '@bichroma/contract'
 import { roleCovers } from '@bichroma/contract'
-import { routeRoles, type RouteName } from './routeRoles'
+import { routeRoles, type RouteName, type TechnicianRoute } from './routeRoles'
 import { Refusal } from './problem'
 
 interface ApiRequest extends Request {
   /** The account signed in; routes for anyone may find none. */
   account: Account
 }
+
+/** A room that a request is about. */
+export interface RoomAsked {
+  readonly id: number
+  readonly name: string
+}
+
+/** The rooms that a request of a technician is about; none where what it names is not there. */
+export type RoomsAsked = Readonly<Record<TechnicianRoute, (request: Request) => readonly RoomAsked[]>>
+
+/** What is a person's own: no program does it in their name. */
+const forPeople = (name: RouteName): boolean =>
+  /^(GET|POST|PUT|DELETE) \/(session|tokens|first-visit|accept)/.test(name) && name !== 'GET /session'
 
 type Handler = (request: ApiRequest, response: Response) => Promise<unknown> | unknown
 
@@ -16,7 +29,32 @@ export class Api {
   readonly router = Router()
   private readonly registered = new Set<string>()
 
-  constructor(private readonly accountOf: (request: Request) => Promise<Account | null>) {}
+  constructor(
+    private readonly accountOf: (request: Request) => Promise<Account | null>,
+    private readonly roomsAsked: RoomsAsked,
+  ) {}
+
+  /** Refuses an account that may not do this. */
+  private mustBeAllowed(name: RouteName, account: Account, request: Request): void {
+    const role = routeRoles[name]
+    if (role !== 'anyone' && !roleCovers(account.role, role))
+      throw new Refusal(
+        'not-allowed',
+        `This needs the role ${role}; your account has the role ${account.role}. Ask an administrator.`,
+      )
+    if (request.headers.authorization !== undefined && forPeople(name))
+      throw new Refusal('not-allowed', 'This is for people: sign in with a browser. A token cannot do it.')
+    if (account.lacksSecondFactor && !name.includes(' /session'))
+      throw new Refusal('not-allowed', 'The studio asks for a second factor. Set yours up in your own account first.')
+    if (account.role !== 'technician' || account.rooms === null || role !== 'technician') return
+    const { rooms } = account
+    const elsewhere = this.roomsAsked[name as TechnicianRoute](request).find(({ id }) => !rooms.includes(id))
+    if (elsewhere)
+      throw new Refusal(
+        'not-allowed',
+        `${elsewhere.name} is not among the rooms that your account is limited to. Ask an administrator.`,
+      )
+  }
 
   /** Adds a route. What the handler returns is sent as JSON, nothing (undefined) means that it has answered itself. */
   on(name: RouteName, handler: Handler): void {
@@ -29,12 +67,9 @@ export class Api {
       const account = await this.accountOf(request)
       if (role !== 'anyone') {
         if (!account) throw new Refusal('not-signed-in', 'You are not signed in. Sign in and try again.')
-        if (!roleCovers(account.role, role))
-          throw new Refusal(
-            'not-allowed',
-            `This needs the role ${role}; your account has the role ${account.role}. Ask an administrator.`,
-          )
-      }
+        this.mustBeAllowed(name, account, request)
+      } else if (request.headers.authorization !== undefined && forPeople(name))
+        throw new Refusal('not-allowed', 'This is for people: sign in with a browser. A token cannot do it.')
       const result = await handler(Object.assign(request, { account }) as ApiRequest, response)
       if (result !== undefined && !response.headersSent) response.json(result)
     })

@@ -7,6 +7,7 @@ import { logFault } from '../data/log'
 const kinds = {
   'invalid-input': { status: 400, title: 'Something typed or sent does not fit' },
   'not-signed-in': { status: 401, title: 'Not signed in' },
+  'second-factor': { status: 401, title: 'A second factor is asked for' },
   'not-allowed': { status: 403, title: 'Not allowed for this account' },
   'not-found': { status: 404, title: 'Not there' },
   conflict: { status: 409, title: 'Not possible now' },

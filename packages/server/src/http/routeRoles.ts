@@ -10,11 +10,20 @@ export const routeRoles = {
   'GET /session/all': 'viewer',
   'DELETE /session/others': 'viewer',
   'PUT /session/password': 'viewer',
+  'GET /session/second-factor': 'viewer',
+  'POST /session/second-factor': 'viewer',
+  'PUT /session/second-factor': 'viewer',
+  'POST /session/second-factor/codes': 'viewer',
+  'POST /session/second-factor/remove': 'viewer',
+  'GET /tokens': 'viewer',
+  'POST /tokens': 'viewer',
+  'DELETE /tokens/:id': 'viewer',
 
   'GET /people': 'administrator',
   'POST /people': 'administrator',
   'PUT /people/:id': 'administrator',
   'POST /people/:id/reset': 'administrator',
+  'DELETE /people/:id/second-factor': 'administrator',
   'GET /backups': 'administrator',
   'POST /backups': 'administrator',
   'GET /ledger': 'administrator',
@@ -86,3 +95,8 @@ export const routeRoles = {
 } as const satisfies Record<string, Role | 'anyone'>
 
 export type RouteName = keyof typeof routeRoles
+
+/** Routes that technicians may use: those at which their rooms count. */
+export type TechnicianRoute = {
+  [K in RouteName]: (typeof routeRoles)[K] extends 'technician' ? K : never
+}[RouteName]

@@ -27,8 +27,12 @@ export function settingRoutes(
 ): void {
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
-    const value = validate(studioSettingsSchema as unknown as yup.Schema<StudioSettings>, request.body)
     const before = await studioSettings(data)
+    const asked: Partial<StudioSettings> = validate(
+      studioSettingsSchema as unknown as yup.Schema<StudioSettings>,
+      request.body,
+    )
+    const value = { ...before, ...asked }
     ledger.change(
       request.account,
       (take) => take(keptSetting(name, value)),

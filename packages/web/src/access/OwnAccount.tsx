@@ -7,6 +7,8 @@ import { Plane } from '../parts/Plane'
 import { beside } from '../parts/beside'
 import { formatMoment } from '../parts/times'
 import { checked, showProblem } from '../parts/useYupForm'
+import { OwnTokens } from './OwnTokens'
+import { SecondFactor } from './SecondFactor'
 
 interface Fields {
   old: string
@@ -49,49 +51,57 @@ export function OwnAccount() {
         </div>
       </div>
       <div className="split" style={beside(340)}>
-        <Loaded query={useOwnSessions()}>
-          {(sessions) => (
-            <Plane title="Where you are signed in" aside={String(sessions.length)}>
-              <table className="figures">
-                <tbody>
-                  {sessions.map((s) => (
-                    <tr key={s.id}>
-                      <td>
-                        {browserWords(s.browser)}
-                        {s.current && <span className="runs"> · this one</span>}
-                      </td>
-                      <td className="second">
-                        since {formatMoment(s.startedAt)}, used {formatMoment(s.seenAt)}
-                      </td>
-                    </tr>
-                  ))}
-                </tbody>
-              </table>
-              {sessions.length > 1 && (
-                <div style={{ padding: '8px 12px 12px' }}>
-                  <Button size="small" loading={others.isPending} onClick={() => others.mutate(undefined)}>
-                    Sign out everywhere else
-                  </Button>
-                </div>
-              )}
-            </Plane>
-          )}
-        </Loaded>
-        <Plane title="Password" style={{ padding: '0 0 4px' }}>
-          <Form form={form} layout="vertical" requiredMark={false} onFinish={submit} style={{ padding: '0 12px' }}>
-            <Form.Item label="Old password" name="old">
-              <Input.Password autoComplete="current-password" />
-            </Form.Item>
-            <Form.Item label="New password" name="password" extra={`${leastPassword} characters or more`}>
-              <Input.Password autoComplete="new-password" />
-            </Form.Item>
-            <Form.Item>
-              <Button type="primary" htmlType="submit" loading={change.isPending}>
-                Change password
-              </Button>
-            </Form.Item>
-          </Form>
-        </Plane>
+        <div className="stack">
+          <Loaded query={useOwnSessions()}>
+            {(sessions) => (
+              <Plane title="Where you are signed in" aside={String(sessions.length)}>
+                <table className="figures">
+                  <tbody>
+                    {sessions.map((s) => (
+                      <tr key={s.id}>
+                        <td>
+                          {browserWords(s.browser)}
+                          {s.current && <span className="runs"> · this one</span>}
+                        </td>
+                        <td className="second">
+                          since {formatMoment(s.startedAt)}, used {formatMoment(s.seenAt)}
+                        </td>
+                      </tr>
+                    ))}
+                  </tbody>
+                </table>
+                {sessions.length > 1 && (
+                  <div style={{ padding: '8px 12px 12px' }}>
+                    <Button size="small" loading={others.isPending} onClick={() => others.mutate(undefined)}>
+                      Sign out everywhere else
+                    </Button>
+                  </div>
+                )}
+              </Plane>
+            )}
+          </Loaded>
+          <OwnTokens />
+        </div>
+        <div className="stack">
+          <Plane title="Second factor">
+            <SecondFactor />
+          </Plane>
+          <Plane title="Password" style={{ padding: '0 0 4px' }}>
+            <Form form={form} layout="vertical" requiredMark={false} onFinish={submit} style={{ padding: '0 12px' }}>
+              <Form.Item label="Old password" name="old">
+                <Input.Password autoComplete="current-password" />
+              </Form.Item>
+              <Form.Item label="New password" name="password" extra={`${leastPassword} characters or more`}>
+                <Input.Password autoComplete="new-password" />
+              </Form.Item>
+              <Form.Item>
+                <Button type="primary" htmlType="submit" loading={change.isPending}>
+                  Change password
+                </Button>
+              </Form.Item>
+            </Form>
+          </Plane>
+        </div>
       </div>
     </>
   )

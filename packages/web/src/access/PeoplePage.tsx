@@ -1,12 +1,13 @@
-import { App, Button, Form, Input, Modal, Popconfirm, Select } from 'antd'
+import { Button, Form, Input, Modal, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
 import { inviteSchema, roles, type Invite, type Person, type Role, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { usePeople, useSend, useSession } from '../api/queries'
+import { usePeople, useRooms, useSend, useSession, useSettings } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
 import { checked, showProblem } from '../parts/useYupForm'
+import { CopyText } from './CopyText'
 
 /** What each role may do, in half a sentence. */
 const roleWords: Readonly<Record<Role, string>> = {
@@ -33,6 +34,7 @@ export function PeoplePage() {
           <p>Who may sign in, and what they may do</p>
         </div>
         <div className="acts">
+          <FactorPolicy />
           <Button type="primary" onClick={() => setInviting(true)}>
             Invite somebody
           </Button>
@@ -49,6 +51,7 @@ export function PeoplePage() {
                     <th>Name</th>
                     <th>Login</th>
                     <th>Role</th>
+                    <th>Rooms</th>
                     <th>Last signed in</th>
                     <th />
                   </tr>
@@ -72,10 +75,13 @@ export function PeoplePage() {
 }
 
 function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) => void }) {
-  const { id, name, login, role, invited, locked, signedInAt } = person
+  const { id, name, login, role, rooms, invited, locked, secondFactor, signedInAt } = person
   const own = useSession().data?.account?.id === id
-  const change = useSend((input: { role?: Role; locked?: boolean }) => ask('PUT', `/people/${id}`, input))
+  const change = useSend((input: { role?: Role; locked?: boolean; rooms?: readonly number[] | null }) =>
+    ask('PUT', `/people/${id}`, input),
+  )
   const reset = useSend(async () => onLink({ name, ...(await ask<Omit<Link, 'name'>>('POST', `/people/${id}/reset`)) }))
+  const factorOff = useSend(() => ask('DELETE', `/people/${id}/second-factor`))
   return (
     <tr>
       <td>
@@ -93,6 +99,13 @@ function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) =>
           onChange={(value) => change.mutate({ role: value })}
           options={roles.map((value) => ({ value, label: value }))}
         />
+      </td>
+      <td>
+        {role === 'technician' ? (
+          <RoomChoice name={name} rooms={rooms} onChange={(value) => change.mutate({ rooms: value })} />
+        ) : (
+          <span className="quiet">all</span>
+        )}
       </td>
       <td className="second">
         {locked ? (
@@ -116,6 +129,17 @@ function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) =>
           >
             <Button size="small">{invited ? 'New link' : 'Reset password'}</Button>
           </Popconfirm>
+          {secondFactor && !own && (
+            <Popconfirm
+              title={`Take ${name}’s second factor away?`}
+              description="For somebody who has lost it: the password alone lets them in, until they set up another."
+              okText="Take it away"
+              cancelText="Leave it"
+              onConfirm={() => factorOff.mutate(undefined)}
+            >
+              <Button size="small">Lost factor</Button>
+            </Popconfirm>
+          )}
           {!own && (
             <Button size="small" onClick={() => change.mutate({ locked: !locked })} loading={change.isPending}>
               {locked ? 'Unlock' : 'Lock'}
@@ -127,9 +151,55 @@ function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) =>
   )
 }
 
+/** Rooms that a technician works in. */
+function RoomChoice({
+  name,
+  rooms,
+  onChange,
+}: {
+  name: string
+  rooms: readonly number[] | null
+  onChange: (rooms: readonly number[] | null) => void
+}) {
+  const all = useRooms().data ?? []
+  return (
+    <Select<number[]>
+      aria-label={`Rooms of ${name}`}
+      mode="multiple"
+      size="small"
+      variant="borderless"
+      style={{ minWidth: 150, maxWidth: 240 }}
+      placeholder="all rooms"
+      value={[...(rooms ?? [])]}
+      maxTagCount="responsive"
+      optionFilterProp="label"
+      onChange={(value) => onChange(value.length ? value : null)}
+      options={all.map((room) => ({ value: room.id, label: room.name }))}
+    />
+  )
+}
+
+/** Who must have a second factor. */
+function FactorPolicy() {
+  const settings = useSettings().data
+  const save = useSend((secondFactor: string) => ask('PUT', '/settings', { ...settings, secondFactor }))
+  return (
+    <Select
+      aria-label="Who must have a second factor"
+      value={settings?.secondFactor}
+      popupMatchSelectWidth={false}
+      onChange={(value) => save.mutate(value)}
+      options={[
+        { value: 'nobody', label: 'Second factor: as each likes' },
+        { value: 'administrators', label: 'Second factor: administrators must' },
+        { value: 'everybody', label: 'Second factor: everybody must' },
+      ]}
+    />
+  )
+}
+
 /** A one-time link, shown once. */
 function LinkPlane({ link, onClose }: { link: Link; onClose: () => void }) {
-  const { message } = App.useApp()
   const address = `${window.location.origin}/welcome?token=${link.token}`
   return (
     <Plane
@@ -143,17 +213,7 @@ function LinkPlane({ link, onClose }: { link: Link; onClose: () => void }) {
           {address}
         </code>
         <span style={{ display: 'flex', gap: 8 }}>
-          <Button
-            size="small"
-            onClick={() =>
-              void navigator.clipboard
-                .writeText(address)
-                .then(() => message.success('The link is on the clipboard.'))
-                .catch(() => message.error('The browser does not let the link be copied. Mark it and copy it by hand.'))
-            }
-          >
-            Copy link
-          </Button>
+          <CopyText what="The link is" text={address} label="Copy link" />
           <Button size="small" onClick={onClose}>
             Put away
           </Button>

@@ -1,4 +1,5 @@
 import { Button, Form, Input } from 'antd'
+import { useState } from 'react'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { Entry } from './Entry'
@@ -6,14 +7,21 @@ import { Entry } from './Entry'
 interface Fields {
   login: string
   password: string
+  code?: string
 }
 
-/** Login and password. */
+/** Login and password; then the second factor, where the account has one. */
 export function SignIn() {
   const [form] = Form.useForm<Fields>()
+  const [asksCode, setAsksCode] = useState(false)
   const signIn = useSend(
     (fields: Fields) => ask('POST', '/session', fields),
-    ({ message }) => form.setFields([{ name: 'password', errors: [message] }]),
+    ({ message, problem }) => {
+      if (problem.type !== '/problems/second-factor') return form.setFields([{ name: 'password', errors: [message] }])
+      // Asked for the first time it is no fault.
+      if (asksCode) form.setFields([{ name: 'code', errors: [message] }])
+      setAsksCode(true)
+    },
   )
   return (
     <Entry>
@@ -24,6 +32,16 @@ export function SignIn() {
         <Form.Item label="Password" name="password" rules={[{ required: true, message: 'Type your password.' }]}>
           <Input.Password autoComplete="current-password" />
         </Form.Item>
+        {asksCode && (
+          <Form.Item
+            label="Code of the second factor"
+            name="code"
+            extra="Six figures of this moment, or a recovery code."
+            rules={[{ required: true, message: 'Type the code.' }]}
+          >
+            <Input autoFocus autoComplete="one-time-code" inputMode="numeric" className="fig" />
+          </Form.Item>
+        )}
         <Form.Item>
           <Button type="primary" htmlType="submit" loading={signIn.isPending} block>
             Sign in

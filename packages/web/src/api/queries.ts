@@ -7,7 +7,9 @@ import type {
   FloorSummary,
   FoundDisplay,
   Instrument,
+  ApiToken,
   OwnSession,
+  SecondFactorState,
   Person,
   Pulse,
   Room,
@@ -38,6 +40,8 @@ export const useSession = () => useGet<Session>('/session')
 export const useOwnSessions = () => useGet<OwnSession[]>('/session/all')
 export const useFound = () => useGet<FoundDisplay[]>('/found')
 export const useBackups = () => useGet<Backups>('/backups')
+export const useSecondFactor = () => useGet<SecondFactorState>('/session/second-factor')
+export const useTokens = () => useGet<ApiToken[]>('/tokens')
 export const usePeople = () => useGet<Person[]>('/people')
 export const useRooms = () => useGet<Room[]>('/rooms')
 export const useFloor = () => useGet<FloorSummary>('/floor')

@@ -14,6 +14,7 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
   run: 'runs',
   session: 'sign-ins',
   settings: 'settings',
+  token: 'tokens',
   workstation: 'workstations',
 }
 

@@ -1,6 +1,6 @@
 import { Button } from 'antd'
 import { useHotkeys } from 'react-hotkeys-hook'
-import { Suspense, useState } from 'react'
+import { lazy, Suspense, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { usePulse, useSend, useSession } from '../api/queries'
 import { useServerEvents } from '../api/useServerEvents'
@@ -9,10 +9,12 @@ import { useCalls } from './useCalls'
 import { useInterface } from '../theme/useInterface'
 import { areas, areasFor } from './areas'
 import { Arriving } from './Arriving'
-import { CommandPalette } from './CommandPalette'
-import { KeysHelp } from './KeysHelp'
 import { Mark } from './mark'
 import { PulseLine } from './PulseLine'
+
+// They come when they are called for: nothing of them is needed before.
+const CommandPalette = lazy(() => import('./CommandPalette').then((m) => ({ default: m.CommandPalette })))
+const KeysHelp = lazy(() => import('./KeysHelp').then((m) => ({ default: m.KeysHelp })))
 
 /** Rail, area, pulse line. */
 export function Frame() {
@@ -20,7 +22,7 @@ export function Frame() {
   useCalls()
   const navigate = useNavigate()
   const { pathname } = useLocation()
-  const { theme, setTheme, setPaletteOpen, setKeysOpen } = useInterface()
+  const { theme, setTheme, paletteOpen, setPaletteOpen, keysOpen, setKeysOpen } = useInterface()
   const account = useSession().data?.account
   const signOut = useSend(() => ask('DELETE', '/session'))
   useHotkeys('mod+k', () => setPaletteOpen(true), { preventDefault: true, enableOnFormTags: true })
@@ -100,8 +102,10 @@ export function Frame() {
         </Arriving>
       </main>
       <PulseLine />
-      <CommandPalette />
-      <KeysHelp />
+      <Suspense fallback={null}>
+        {paletteOpen && <CommandPalette />}
+        {keysOpen && <KeysHelp />}
+      </Suspense>
     </div>
   )
 }

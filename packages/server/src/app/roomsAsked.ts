@@ -1,0 +1,42 @@
+import type Database from 'better-sqlite3'
+import type { Request } from 'express'
+import type { DataSource } from 'typeorm'
+import type { RoomAsked, RoomsAsked } from '../http/api'
+
+const atWorkstation =
+  'JOIN workstation ON workstation.id = display.workstation_id JOIN room ON room.id = workstation.room_id'
+
+/** How the room of a thing is found. */
+const roomQueries = {
+  room: 'SELECT room.id, room.name FROM room WHERE room.id = ?',
+  display: `SELECT room.id, room.name FROM display ${atWorkstation} WHERE display.id = ?`,
+  run: `SELECT room.id, room.name FROM run JOIN display ON display.id = run.display_id ${atWorkstation} WHERE run.id = ?`,
+  placement: `SELECT room.id, room.name FROM placement JOIN display ON display.id = placement.display_id ${atWorkstation}
+    WHERE placement.id = ?`,
+}
+type Thing = keyof typeof roomQueries
+
+/** Whose room each of a technician's requests is about. */
+export function roomsAskedIn(data: DataSource): RoomsAsked {
+  const { databaseConnection: store } = data.driver as unknown as { databaseConnection: Database.Database }
+  const roomsOf = (thing: Thing, id: unknown): RoomAsked[] => {
+    const number = Number(id)
+    return Number.isSafeInteger(number) ? (store.prepare(roomQueries[thing]).all(number) as RoomAsked[]) : []
+  }
+  const ofAddress = (thing: Thing) => (request: Request) => roomsOf(thing, request.params.id)
+  const ofField = (thing: Thing, field: string) => (request: Request) =>
+    roomsOf(thing, (request.body as Record<string, unknown> | undefined)?.[field])
+  return {
+    'POST /rooms/:id/light': ofAddress('room'),
+    'POST /displays/:id/name': ofAddress('display'),
+    'POST /displays/:id/validations': ofAddress('display'),
+    'POST /corrections': ofField('display', 'displayId'),
+    'POST /runs': ofField('display', 'displayId'),
+    'POST /runs/:id/stop': ofAddress('run'),
+    'POST /runs/:id/put-back': ofAddress('run'),
+    'POST /runs/:id/resume': ofAddress('run'),
+    'POST /runs/:id/profile': ofAddress('run'),
+    'POST /placements': ofField('run', 'runId'),
+    'POST /placements/:id/verify': ofAddress('placement'),
+  }
+}

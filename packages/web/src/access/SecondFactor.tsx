@@ -1,0 +1,142 @@
+import { Button, Form, Input } from 'antd'
+import { useState } from 'react'
+import { confirmSecondFactorSchema, ownPasswordSchema, type SecondFactorOffer, type yup } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useSecondFactor, useSend } from '../api/queries'
+import { Loaded } from '../parts/Loaded'
+import { checked, showProblem } from '../parts/useYupForm'
+import { CopyText } from './CopyText'
+
+/** One's own second factor: set up, its recovery codes, taken away. */
+export function SecondFactor() {
+  const [codes, setCodes] = useState<readonly string[] | null>(null)
+  const state = useSecondFactor()
+  if (codes) return <Codes codes={codes} onClose={() => setCodes(null)} />
+  return (
+    <Loaded query={state}>
+      {({ on, codesLeft }) =>
+        on ? <InForce codesLeft={codesLeft} onCodes={setCodes} /> : <SetUp onCodes={setCodes} />
+      }
+    </Loaded>
+  )
+}
+
+type OnCodes = (codes: readonly string[]) => void
+
+function SetUp({ onCodes }: { onCodes: OnCodes }) {
+  const [offer, setOffer] = useState<SecondFactorOffer | null>(null)
+  const [form] = Form.useForm<{ code: string }>()
+  const begin = useSend(async () => setOffer(await ask<SecondFactorOffer>('POST', '/session/second-factor')))
+  const confirm = useSend(
+    async (input: { code: string }) =>
+      onCodes((await ask<{ codes: string[] }>('PUT', '/session/second-factor', input)).codes),
+    (problem) => showProblem(form, problem),
+  )
+  if (!offer)
+    return (
+      <div className="factor">
+        <p className="second">
+          Besides the password, signing in asks for six figures that an authenticator on your phone shows.
+        </p>
+        <Button loading={begin.isPending} onClick={() => begin.mutate(undefined)}>
+          Set up a second factor
+        </Button>
+      </div>
+    )
+  const submit = () => {
+    const input = checked(form, confirmSecondFactorSchema as yup.Schema<{ code: string }>, form.getFieldsValue())
+    if (input) confirm.mutate(input)
+  }
+  return (
+    <div className="factor">
+      <img
+        alt="Square for the authenticator"
+        width={168}
+        height={168}
+        src={`data:image/svg+xml;utf8,${encodeURIComponent(offer.picture)}`}
+      />
+      <p className="second">Let the authenticator read the square, or type this key into it:</p>
+      <code className="fig">{offer.secret.match(/.{4}/g)?.join(' ')}</code>
+      <Form form={form} layout="vertical" requiredMark={false} onFinish={submit}>
+        <Form.Item label="Six figures that it shows" name="code">
+          <Input autoFocus autoComplete="one-time-code" inputMode="numeric" className="fig" style={{ width: 140 }} />
+        </Form.Item>
+        <Button type="primary" htmlType="submit" loading={confirm.isPending}>
+          Put it in force
+        </Button>
+      </Form>
+    </div>
+  )
+}
+
+/** What the password is asked for once more. */
+type Asked = 'codes' | 'remove'
+
+function InForce({ codesLeft, onCodes }: { codesLeft: number; onCodes: OnCodes }) {
+  const [asked, setAsked] = useState<Asked | null>(null)
+  const [form] = Form.useForm<{ password: string }>()
+  const send = useSend(
+    async (input: { password: string }) => {
+      const answer = await ask<{ codes?: string[] }>('POST', `/session/second-factor/${asked}`, input)
+      setAsked(null)
+      if (answer.codes) onCodes(answer.codes)
+    },
+    (problem) => showProblem(form, problem),
+  )
+  const submit = () => {
+    const input = checked(form, ownPasswordSchema as yup.Schema<{ password: string }>, form.getFieldsValue())
+    if (input) send.mutate(input)
+  }
+  return (
+    <div className="factor">
+      <p className="second">
+        In force. <span className={codesLeft < 3 ? 'asks' : ''}>{codesLeft} recovery codes are left.</span>
+      </p>
+      {asked ? (
+        <Form form={form} layout="vertical" requiredMark={false} onFinish={submit}>
+          <Form.Item label="Password" name="password">
+            <Input.Password autoFocus autoComplete="current-password" />
+          </Form.Item>
+          <span className="row">
+            <Button type="primary" htmlType="submit" loading={send.isPending}>
+              {asked === 'codes' ? 'Make new codes' : 'Take it away'}
+            </Button>
+            <Button onClick={() => setAsked(null)}>Leave it</Button>
+          </span>
+        </Form>
+      ) : (
+        <span className="row">
+          <Button size="small" onClick={() => setAsked('codes')}>
+            New recovery codes
+          </Button>
+          <Button size="small" onClick={() => setAsked('remove')}>
+            Take the second factor away
+          </Button>
+        </span>
+      )}
+    </div>
+  )
+}
+
+/** Recovery codes, shown once. */
+function Codes({ codes, onClose }: { codes: readonly string[]; onClose: () => void }) {
+  return (
+    <div className="factor">
+      <p className="second">
+        Recovery codes: each lets you in once when the phone is lost. Keep them where the phone is not. They are not
+        shown again.
+      </p>
+      <ul className="codes fig">
+        {codes.map((code) => (
+          <li key={code}>{code}</li>
+        ))}
+      </ul>
+      <span className="row">
+        <CopyText what="The codes are" text={codes.join('\n')} label="Copy the codes" />
+        <Button size="small" onClick={onClose}>
+          I have kept them
+        </Button>
+      </span>
+    </div>
+  )
+}
