@@ -242,11 +242,11 @@ describe('the floor', () => {
     )
     expected(
       'profile',
-      all.filter((d) => ['overridden', 'missing'].includes(d.rollout.placement?.state ?? '')),
+      all.filter((d) => ['overridden', 'missing'].includes(d.rollout!.placement?.state ?? '')),
     )
     expected(
       'slot',
-      free.filter((d) => d.rollout.placement?.state === 'in force' && d.rollout.placement.slot !== shownOf(d).number),
+      free.filter((d) => d.rollout!.placement?.state === 'in force' && d.rollout!.placement.slot !== shownOf(d).number),
     )
     expect(has('slot').length).toBeGreaterThan(0)
     const kinds = needs.map((n) => n.kind)
@@ -267,7 +267,7 @@ describe('the floor', () => {
     const floor = await client.get<FloorSummary>('/floor')
     expect(pulse).toMatchObject({
       dueToday: floor.overdue,
-      astray: count(all, (d) => ['overridden', 'missing'].includes(d.rollout.placement?.state ?? '')),
+      astray: count(all, (d) => ['overridden', 'missing'].includes(d.rollout!.placement?.state ?? '')),
       instruments: 8,
     })
     // The run that is “running” was interrupted when the server started, and still holds its display and instrument.

@@ -57,7 +57,7 @@ describe('a display that stands elsewhere', () => {
       moved: { displayId: studio.displayId, name: 'Sedge 2', from: other.host.name },
     })
     expect((await home()).live).toBe(false)
-    expect((await home()).rollout.placement).toBeNull()
+    expect((await home()).rollout!.placement).toBeNull()
     await studio.admin.post(`/displays/${studio.displayId}/move`, { workstationId: moved.workstationId })
     expect((await found()).filter((f) => f.moved)).toEqual([])
     expect(await home()).toMatchObject({ live: true, workstation: { name: live.workstation } })

@@ -89,7 +89,7 @@ export interface HistoryPoint {
 /** Something that happened to a display and may show in its figures. */
 export interface DisplayEvent {
   at: number
-  kind: 'calibrated' | 'firmware' | 'instrument' | 'moved'
+  kind: 'calibrated' | 'firmware' | 'instrument' | 'moved' | 'replaced' | 'put away' | 'returned'
   text: string
 }
 

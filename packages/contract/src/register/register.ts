@@ -9,6 +9,7 @@ import { listFields, numeralField, wordField } from '../lists'
 import type { RolloutRow } from '../rollout/rollout'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
+import type { Kept } from './places'
 
 const rangeField = (label: string, least: number, most: number) =>
   yup
@@ -129,6 +130,9 @@ export interface Instrument {
   room: { name: string; building: string | null } | null
   /** The run that holds it. */
   runId: number | null
+  kept: Kept
+  keptSince: number | null
+  keptWhy: string | null
 }
 
 export const makeCorrectionSchema = yup
@@ -246,9 +250,14 @@ export interface RunSummary {
 }
 
 export interface DisplayDetail extends DisplaySummary {
+  kept: Kept
+  /** Since when, ms since 1970, and why; null for one that always was in use. */
+  keptSince: number | null
+  keptWhy: string | null
   room: Room
   workstation: Workstation
-  rollout: RolloutRow
+  /** Null for one that is not in use. */
+  rollout: RolloutRow | null
   /** The newest; the rest are among the list of runs. */
   runs: RunSummary[]
 }

@@ -86,7 +86,8 @@ export function httpApp({
     next()
   }
   // Readings that were measured elsewhere come as whole files; nobody sends so much without having signed in.
-  app.use('/api/displays/:id/validations', signedInFirst, express.json({ limit: '5mb', strict: true }))
+  for (const path of ['/api/displays/:id/validations', '/api/inventory'])
+    app.use(path, signedInFirst, express.json({ limit: '5mb', strict: true }))
   app.use(
     '/api/settings/logo',
     signedInFirst,

@@ -33,6 +33,8 @@ import { Api } from '../http/api'
 import { pulseOf } from '../floor/pulse'
 import { FloorNews } from '../floor/news'
 import { foundRoutes } from '../floor/found'
+import { inventoryRoutes } from '../floor/inventory/routes'
+import { Places } from '../floor/places'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
@@ -235,7 +237,7 @@ async function openStudio(
   )
   ledgerRoutes(api, data, ledger)
   const limitsChanged = () => void drift.limitsChanged()
-  registerRoutes(api, data, hub, holds, events, ledger, limitsChanged, () => news.changed())
+  registerRoutes(api, data, hub, holds, events, ledger, now, limitsChanged, () => news.changed())
   roomRoutes(api, data, hub, holds, events, ledger, now)
   correctionRoutes(api, data, hub, holds, ledger, now, () => events.changed('register'))
   aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, ledger, now)
@@ -246,16 +248,15 @@ async function openStudio(
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
   rolloutRoutes(api, data, hub, rollout)
-  foundRoutes(api, {
-    data,
-    hub,
-    ledger,
-    now,
-    changed: () => {
-      events.changed('register')
-      news.changed()
-    },
-  })
+  foundRoutes(api, data, hub)
+  const placesChanged = () => {
+    events.changed('register')
+    fleetDrift.forget()
+    news.changed()
+  }
+  const places = new Places({ data, holds, ledger, now, changed: placesChanged })
+  places.routes(api)
+  inventoryRoutes(api, { data, places, ledger, now, changed: placesChanged })
   floorRoutes(api, { data, hub, engine, standings, now })
   api.on('GET /events', (request, response) =>
     events.listen(response, request.sessionID ?? `token ${request.account.name}`),

@@ -229,6 +229,7 @@ test('an enrolment key is kept as its hash, opens its workstation alone, and is 
     systemVersion: '12',
     courierKeyHash: null,
     courierSeenAt: null,
+    retiredAt: null,
   })
   const enrol = () => {
     const { key, statement } = newCourierKey(data, id)

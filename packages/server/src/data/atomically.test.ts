@@ -18,7 +18,8 @@ afterAll(async () => {
 })
 
 const names = async () => (await data.getRepository(roomEntity).find({ order: { id: 'ASC' } })).map((r) => r.name)
-const room = (name: string) => insertion(data.manager, roomEntity, { name, building: null, light: null })
+const room = (name: string) =>
+  insertion(data.manager, roomEntity, { name, building: null, light: null, retiredAt: null })
 
 test('all of it, with the numbers of the rows it added', async () => {
   const ids = atomically(data, (take) => [take(room('A')), take(room('B'))])
@@ -41,7 +42,7 @@ test('or none of it', async () => {
 
 test('what others write meanwhile is not lost with it', async () => {
   const others = Array.from({ length: 30 }, (_, i) =>
-    insertRow(data.manager, roomEntity, { name: `kept ${i}`, building: null, light: null }),
+    insertRow(data.manager, roomEntity, { name: `kept ${i}`, building: null, light: null, retiredAt: null }),
   )
   for (let i = 0; i < 30; i++) {
     expect(() => atomically(data, (take) => [take(room(`lost ${i}`)), take(room('A'))])).toThrow('UNIQUE')
@@ -61,6 +62,7 @@ test('a row that points nowhere is refused by the store itself', async () => {
     systemVersion: '1',
     courierKeyHash: null,
     courierSeenAt: null,
+    retiredAt: null,
   } as const
   expect(() => atomically(data, (take) => take(insertion(data.manager, workstationEntity, orphan)))).toThrow(
     'FOREIGN KEY',

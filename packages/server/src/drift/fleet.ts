@@ -35,8 +35,10 @@ export async function listSlotOutlooks(
       average_delta_e AS averageDeltaE, worst_delta_e AS worstDeltaE, luminance_off AS luminanceOff,
       white_delta_uv AS whiteDeltaUv, foretold`,
     from,
-    ...(!asked.search && asked.room === undefined && { countFrom: 'slot_drift' }),
+    ...(!asked.search &&
+      asked.room === undefined && { countFrom: 'slot_drift JOIN display ON display.id = slot_drift.display_id' }),
     where: [
+      { sql: `display.kept = 'in use'` },
       holds(
         `display.name || ' ' || display.maker || ' ' || display.model || ' ' || room.name || ' ' || label`,
         asked.search,

@@ -21,7 +21,8 @@ const slotsSql = `SELECT display.maker || ' ' || display.model AS model, room.na
     first_at AS firstAt, verdict, average_delta_e AS averageDeltaE, leaves_order AS leavesOrder
   FROM slot_drift JOIN display ON display.id = slot_drift.display_id
     JOIN workstation ON workstation.id = display.workstation_id JOIN room ON room.id = workstation.room_id
-    JOIN instrument ON instrument.id = slot_drift.instrument_id`
+    JOIN instrument ON instrument.id = slot_drift.instrument_id
+  WHERE display.kept = 'in use'`
 
 /**
  * The fleet's histories by groups, and how its instruments stand beside each other, as of `now`. Reads the store's file by

@@ -74,7 +74,7 @@ export async function displayDetail(
     gamutTargets: here?.gamutTargets ?? null,
     live: here !== null,
     runId: await heldRunOf(data, id),
-    rollout: (await rolloutOf(data, hub, [id]))[0],
+    rollout: (await rolloutOf(data, hub, [id]))[0] ?? null,
     runs: (await listRuns(data, { display: String(id), limit: String(newestRuns) })).items,
   }
 }

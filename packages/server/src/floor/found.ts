@@ -1,14 +1,8 @@
-import { In, Not, type DataSource } from 'typeorm'
-import { moveDisplaySchema, validate, type FoundDisplay } from '@bichroma/contract'
+import { In, type DataSource } from 'typeorm'
+import type { FoundDisplay, Kept } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
-import { insertion } from '../data/atomically'
-import { idOf, type Api } from '../http/api'
-import { Refusal } from '../http/problem'
-import type { Ledger } from '../ledger/ledger'
-import { displayEntity, displayEventEntity, roomEntity, workstationEntity } from '../register/entities'
-import { placementEntity } from '../rollout/entities'
-import { isHeld } from '../runs/heldByRuns'
-import { runEntity } from '../runs/entities'
+import type { Api } from '../http/api'
+import { displayEntity, roomEntity, workstationEntity } from '../register/entities'
 
 /** Found displays that are told at once. */
 const mostFound = 100
@@ -21,7 +15,11 @@ interface Known {
   readonly workstationId: number
   readonly limitsId: number
   readonly checkEveryDays: number
+  readonly kept: Kept
 }
+
+const named = (display: { id: number; name: string } | undefined) =>
+  display ? { displayId: display.id, name: display.name } : null
 
 /** What couriers report and the register does not know there: displays that nobody registered, and displays that moved. */
 async function foundDisplays(data: DataSource, hub: CourierHub): Promise<FoundDisplay[]> {
@@ -30,19 +28,31 @@ async function foundDisplays(data: DataSource, hub: CourierHub): Promise<FoundDi
   const displays = data.getRepository(displayEntity)
   // Thousands may be reported: one look at the few columns that tell, by the index of serial numbers.
   const rows = await data.query<Known[]>(
-    `SELECT id, serial, name, workstation_id AS workstationId, limits_id AS limitsId, check_every_days AS checkEveryDays
+    `SELECT id, serial, name, workstation_id AS workstationId, limits_id AS limitsId, check_every_days AS checkEveryDays, kept
      FROM display WHERE serial IN (SELECT value FROM json_each(?))`,
     [JSON.stringify(reported.map((r) => r.display.serial))],
   )
   const known = new Map(rows.map((d) => [d.serial, d]))
   const found = reported
-    .filter(({ workstationId, display }) => known.get(display.serial)?.workstationId !== workstationId)
+    .filter(({ workstationId, display: { serial } }) => {
+      const registered = known.get(serial)
+      return registered?.workstationId !== workstationId || registered.kept !== 'in use'
+    })
     .slice(0, mostFound)
   if (!found.length) return []
   const ids = found.flatMap((f) => [f.workstationId, known.get(f.display.serial)?.workstationId ?? f.workstationId])
   const workstations = new Map(
     (await data.getRepository(workstationEntity).findBy({ id: In([...new Set(ids)]) })).map((w) => [w.id, w]),
   )
+  const reportedAt = new Map(reported.map((r) => [r.display.serial, r.workstationId]))
+  // Displays that are registered where something was found and that are not seen there.
+  const unseen = (
+    await displays.find({
+      select: { id: true, name: true, serial: true, workstationId: true },
+      where: { workstationId: In([...new Set(found.map((f) => f.workstationId))]), kept: 'in use' },
+      order: { id: 'ASC' },
+    })
+  ).filter((d) => reportedAt.get(d.serial) !== d.workstationId)
   const rooms = new Map((await data.getRepository(roomEntity).find()).map((r) => [r.id, r.name]))
   return Promise.all(
     found.map(async ({ workstationId, display }): Promise<FoundDisplay> => {
@@ -65,63 +75,24 @@ async function foundDisplays(data: DataSource, hub: CourierHub): Promise<FoundDi
               displayId: registered.id,
               name: registered.name,
               from: workstations.get(registered.workstationId)?.name ?? 'another workstation',
+              kept: registered.kept,
+              swappedWith: named(
+                unseen.find(
+                  (d) => d.workstationId === workstationId && reportedAt.get(d.serial) === registered.workstationId,
+                ),
+              ),
             }
           : null,
+        insteadOf: registered
+          ? null
+          : named(unseen.find((d) => d.workstationId === workstationId && !reportedAt.has(d.serial))),
         like: alike && { limitsId: alike.limitsId, checkEveryDays: alike.checkEveryDays },
       }
     }),
   )
 }
 
-/** Displays that were found, and those that go to another workstation. */
-export function foundRoutes(api: Api, { data, hub, ledger, now, changed }: FoundServices): void {
+/** Displays that were found. */
+export function foundRoutes(api: Api, data: DataSource, hub: CourierHub): void {
   api.on('GET /found', () => foundDisplays(data, hub))
-
-  api.on('POST /displays/:id/move', async (request) => {
-    const id = idOf(request)
-    const { workstationId } = validate(moveDisplaySchema, request.body)
-    const display = await data.getRepository(displayEntity).findOneBy({ id })
-    if (!display) throw new Refusal('not-found', `There is no display ${id}.`)
-    const [to, from] = await Promise.all(
-      [workstationId, display.workstationId].map((w) => data.getRepository(workstationEntity).findOneBy({ id: w })),
-    )
-    if (!to) throw new Refusal('invalid-input', '“Workstation” names none that is there; choose one.', 'workstationId')
-    if (to.id === display.workstationId) throw new Refusal('conflict', `${display.name} is at ${to.name} already.`)
-    if (await data.getRepository(runEntity).existsBy({ displayId: id, state: isHeld() }))
-      throw new Refusal('conflict', `${display.name} is in a run. Wait for it, or stop it first.`)
-    const { manager } = data
-    const text = `Moved from ${from?.name ?? 'another workstation'} to ${to.name}`
-    ledger.change(
-      request.account,
-      (take) => {
-        take(manager.createQueryBuilder().update(displayEntity).set({ workstationId }).where({ id }))
-        take(insertion(manager, displayEventEntity, { displayId: id, at: now(), kind: 'moved', text }))
-        // What lies on the workstation that it left says nothing of it any more.
-        take(
-          manager
-            .createQueryBuilder()
-            .update(placementEntity)
-            .set({ state: 'withdrawn', message: `The display moved to ${to.name}.` })
-            .where({ displayId: id, state: Not('withdrawn') }),
-        )
-      },
-      () => ({
-        act: 'changed',
-        thing: 'display',
-        id,
-        name: display.name,
-        changes: [{ field: 'workstation', from: from?.name, to: to.name }],
-      }),
-    )
-    changed()
-    return {}
-  })
-}
-
-interface FoundServices {
-  readonly data: DataSource
-  readonly hub: CourierHub
-  readonly ledger: Ledger
-  readonly now: () => number
-  readonly changed: () => void
 }

@@ -60,6 +60,6 @@ const counts = (data: DataSource, now: number) =>
     `SELECT (SELECT COUNT(*) FROM workstation WHERE courier_key_hash IS NOT NULL) AS couriers,
        (SELECT COUNT(*) FROM display_now WHERE due_at IS NULL) + (SELECT COUNT(*) FROM display_now WHERE due_at <= ?) AS due,
        (SELECT COUNT(*) FROM display_now WHERE placement_state IN ('overridden', 'missing')) AS astray,
-       (SELECT COUNT(*) FROM instrument WHERE kind <> 'elsewhere') AS instruments`,
+       (SELECT COUNT(*) FROM instrument WHERE kind <> 'elsewhere' AND kept = 'in use') AS instruments`,
     [now],
   )

@@ -5,7 +5,7 @@ export async function rebuildDisplays(data: DataSource): Promise<number> {
   await data.query(
     `INSERT OR REPLACE INTO display_now (${sourceColumns}) SELECT ${sourceColumns} FROM display_now_source ORDER BY display_id`,
   )
-  await data.query('DELETE FROM display_now WHERE display_id NOT IN (SELECT id FROM display)')
+  await data.query('DELETE FROM display_now WHERE display_id NOT IN (SELECT display_id FROM display_now_source)')
   const [{ rows }] = await data.query<{ rows: number }[]>('SELECT COUNT(*) AS rows FROM display_now')
   return rows
 }

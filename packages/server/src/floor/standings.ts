@@ -16,7 +16,7 @@ async function roomStandings(data: DataSource, now: number, only: readonly numbe
   const rooms = new Map(
     (
       await data.query<{ id: number; name: string; building: string | null }[]>(
-        `SELECT id, name, building FROM room WHERE ${among('id')} ORDER BY id`,
+        `SELECT id, name, building FROM room WHERE retired_at IS NULL AND ${among('id')} ORDER BY id`,
         [ids],
       )
     ).map((r): [number, RoomStanding] => [

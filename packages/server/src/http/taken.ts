@@ -17,9 +17,9 @@ const refuseTaken =
   }
 
 /** Does something at once, with its complaint turned into a refusal. */
-export async function refusingTaken<T>(thing: string, act: () => T): Promise<T> {
+export async function refusingTaken<T>(thing: string, act: () => T | Promise<T>): Promise<T> {
   try {
-    return act()
+    return await act()
   } catch (error) {
     return refuseTaken(thing)(error as Error)
   }

@@ -5,6 +5,7 @@ import {
   displayEntity,
   displayEventEntity,
   instrumentEntity,
+  inUse,
   roomLightEntity,
   workstationEntity,
 } from './entities'
@@ -55,7 +56,7 @@ export async function registerArrival(
     const known = await instruments.findOneBy({ serial })
     if (!known)
       await instruments
-        .insert({ serial, maker, model, kind, certifiedAt: told, broughtBy: workstationId })
+        .insert({ serial, maker, model, kind, certifiedAt: told, broughtBy: workstationId, ...inUse })
         // Another courier may have brought it in this very moment.
         .catch((error: Error) => {
           if (!error.message.includes('UNIQUE')) throw error

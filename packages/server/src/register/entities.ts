@@ -2,7 +2,7 @@ import { EntitySchema } from 'typeorm'
 import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
 import type { Matrix3 } from '@bichroma/core/color'
 import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import type { DisplayEvent } from '@bichroma/contract'
+import type { DisplayEvent, Kept } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -12,6 +12,8 @@ export interface RoomRow {
   building: string | null
   /** What its light is wanted to be. */
   light: RoomLightRange | null
+  /** Since when there is no such room any more, ms since 1970; null for one that is there. */
+  retiredAt: number | null
 }
 export const roomEntity = new EntitySchema<RoomRow>({
   name: 'room',
@@ -20,6 +22,7 @@ export const roomEntity = new EntitySchema<RoomRow>({
     name: columns.text('name'),
     building: columns.textOrNull('building'),
     light: columns.jsonOrNull('light'),
+    retiredAt: columns.integerOrNull('retired_at'),
   },
 })
 
@@ -55,6 +58,8 @@ export interface WorkstationRow {
   /** SHA-256 of the enrolment key. */
   courierKeyHash: string | null
   courierSeenAt: number | null
+  /** Since when there is no such workstation any more, ms since 1970; null for one that is there. */
+  retiredAt: number | null
 }
 export const workstationEntity = new EntitySchema<WorkstationRow>({
   name: 'workstation',
@@ -66,10 +71,25 @@ export const workstationEntity = new EntitySchema<WorkstationRow>({
     systemVersion: columns.text('system_version'),
     courierKeyHash: columns.textOrNull('courier_key_hash'),
     courierSeenAt: columns.integerOrNull('courier_seen_at'),
+    retiredAt: columns.integerOrNull('retired_at'),
   },
 })
 
-export interface DisplayRow {
+/** Whether a thing is in use, since when it is as it is (ms since 1970), and why somebody put it away. */
+export interface KeptColumns {
+  kept: Kept
+  keptSince: number | null
+  keptWhy: string | null
+}
+const keptColumns = {
+  kept: columns.text('kept'),
+  keptSince: columns.integerOrNull('kept_since'),
+  keptWhy: columns.textOrNull('kept_why'),
+}
+/** A thing that is in use, as it is when it is new. */
+export const inUse: KeptColumns = { kept: 'in use', keptSince: null, keptWhy: null }
+
+export interface DisplayRow extends KeptColumns {
   id: number
   name: string
   maker: string
@@ -77,6 +97,7 @@ export interface DisplayRow {
   serial: string
   firmware: string
   panelKind: PanelKind
+  /** Where it stands; for one that was put away, where it stood last. */
   workstationId: number
   limitsId: number
   checkEveryDays: number
@@ -101,6 +122,7 @@ export const displayEntity = new EntitySchema<DisplayRow>({
     slots: columns.integer('slots'),
     activeSlot: columns.integer('active_slot'),
     delayMs: columns.integerOrNull('delay_ms'),
+    ...keptColumns,
   },
 })
 
@@ -135,7 +157,7 @@ export const slotEntity = new EntitySchema<SlotRow>({
   },
 })
 
-export interface InstrumentRow {
+export interface InstrumentRow extends KeptColumns {
   id: number
   maker: string
   model: string
@@ -157,6 +179,7 @@ export const instrumentEntity = new EntitySchema<InstrumentRow>({
     kind: columns.text('kind'),
     certifiedAt: columns.integerOrNull('certified_at'),
     broughtBy: columns.integerOrNull('brought_by'),
+    ...keptColumns,
   },
 })
 

@@ -1,8 +1,9 @@
 import type { DataSource } from 'typeorm'
-import { In } from 'typeorm'
+import { In, IsNull } from 'typeorm'
 import { convertXyzToChromaticity, correlatedColorTemperature, type Triple } from '@bichroma/core/color'
 import {
   readRoomLightSchema,
+  renameBuildingSchema,
   saveRoomSchema,
   validate,
   type Room,
@@ -16,6 +17,7 @@ import { insertion } from '../data/atomically'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import type { Events } from '../http/events'
 import type { Holds } from './holds'
+import { pastName } from './pastName'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { refusingTaken } from '../http/taken'
@@ -37,23 +39,25 @@ export function roomRoutes(
   const rooms = data.getRepository(roomEntity)
   const schema = saveRoomSchema as unknown as yup.Schema<SaveRoom>
   const mustBe = async (id: number) => {
-    const room = await rooms.findOneBy({ id })
+    const room = await rooms.findOneBy({ id, retiredAt: IsNull() })
     if (!room) throw new Refusal('not-found', `There is no room ${id}.`)
     return room
   }
 
   api.on('GET /rooms', async (): Promise<Room[]> => {
     const newest = await newestLights(data)
-    return (await rooms.find({ order: { id: 'ASC' } })).map((r) => ({ ...r, newestLight: newest.get(r.id) ?? null }))
+    return (await rooms.find({ where: { retiredAt: IsNull() }, order: { id: 'ASC' } })).map(
+      ({ retiredAt: _retired, ...r }) => ({ ...r, newestLight: newest.get(r.id) ?? null }),
+    )
   })
   api.on('POST /rooms', async (request, response) => {
     const { name, building = null, light = null } = validate(schema, request.body)
-    const row = { name, building, light }
+    const row = { name, building, light, retiredAt: null }
     const id = await refusingTaken('room', () =>
       ledger.change(
         request.account,
         (take) => take(insertion(data.manager, roomEntity, row)),
-        (id) => ({ act: 'added', thing: 'room', id, name, changes: changesBetween({}, row) }),
+        (id) => ({ act: 'added', thing: 'room', id, name, changes: changesBetween({}, { name, building, light }) }),
       ),
     )
     events.changed('register')
@@ -79,6 +83,43 @@ export function roomRoutes(
           ),
         () => ({ act: 'changed', thing: 'room', id, name, changes: changesBetween({ ...before }, change) }),
       ),
+    )
+    events.changed('register')
+    return {}
+  })
+  api.on('DELETE /rooms/:id', async (request) => {
+    const { id, name } = await mustBe(idOf(request))
+    const there = await data.getRepository(workstationEntity).findOneBy({ roomId: id, retiredAt: IsNull() })
+    if (there) throw new Refusal('conflict', `${there.name} is in ${name}. Move it or retire it first.`)
+    ledger.change(
+      request.account,
+      (take) =>
+        take(
+          data
+            .createQueryBuilder()
+            .update(roomEntity)
+            .set({ retiredAt: now(), name: pastName(name, now()) })
+            .where({ id }),
+        ),
+      () => ({ act: 'retired', thing: 'room', id, name }),
+    )
+    events.changed('register')
+    return {}
+  })
+  api.on('PUT /buildings', async (request) => {
+    const { from, to } = validate(renameBuildingSchema, request.body)
+    const count = await rooms.countBy({ building: from })
+    if (!count) throw new Refusal('not-found', `No room is in a building called ${from}.`, 'from')
+    ledger.change(
+      request.account,
+      (take) => take(data.createQueryBuilder().update(roomEntity).set({ building: to }).where({ building: from })),
+      () => ({
+        act: 'changed',
+        thing: 'room',
+        id: null,
+        name: `the building ${to}`,
+        changes: [{ field: 'building', from, to }],
+      }),
     )
     events.changed('register')
     return {}

@@ -1,6 +1,10 @@
-import type { DataSource } from 'typeorm'
+import { In, IsNull, type DataSource, type EntityManager } from 'typeorm'
 import {
+  changeDisplaysSchema,
   changeDisplaySchema,
+  changeWorkstationSchema,
+  keepInstrumentSchema,
+  mostChanged,
   saveDisplaySchema,
   saveWorkstationSchema,
   validate,
@@ -10,16 +14,24 @@ import { limitsEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
 import { newCourierKey } from './courierKeys'
 import type { Events } from '../http/events'
-import { insertion } from '../data/atomically'
+import { atomically, insertion, type Take } from '../data/atomically'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { refusingTaken } from '../http/taken'
-import { displayEntity, roomEntity, slotEntity, workstationEntity } from './entities'
+import { displayEntity, instrumentEntity, inUse, roomEntity, slotEntity, workstationEntity } from './entities'
 import type { Holds } from './holds'
+import { modelFacts } from './models'
+import { pastName } from './pastName'
 import { queryOf } from '../http/query'
 import { showName } from './showName'
 import { listWorkstations } from './workstations'
+
+/** The empty slots of a new display. */
+export function insertSlots(take: Take, manager: EntityManager, displayId: number, slots: number): void {
+  for (let number = 1; number <= slots; number++)
+    take(insertion(manager, slotEntity, { ...emptySlot, displayId, number }))
+}
 
 /** What a new slot holds. */
 const emptySlot = {
@@ -39,6 +51,7 @@ export function registerRoutes(
   holds: Holds,
   events: Events,
   ledger: Ledger,
+  now: () => number,
   limitsChanged: () => void,
   /** A display was changed: it is told of by itself. */
   changed: () => void,
@@ -52,6 +65,12 @@ export function registerRoutes(
     if (!(await found)) throw new Refusal('invalid-input', sentence, field)
   }
 
+  const workstationOf = async (id: number) => {
+    const row = await repository.workstations.findOneBy({ id, retiredAt: IsNull() })
+    if (!row) throw new Refusal('not-found', `There is no workstation ${id}.`)
+    return row
+  }
+
   const limitsMustExist = (id: number) =>
     mustExist(
       data.getRepository(limitsEntity).existsBy({ id }),
@@ -63,11 +82,11 @@ export function registerRoutes(
   api.on('POST /workstations', async (request, response) => {
     const input = validate(saveWorkstationSchema, request.body)
     await mustExist(
-      repository.rooms.existsBy({ id: input.roomId }),
+      repository.rooms.existsBy({ id: input.roomId, retiredAt: IsNull() }),
       '“Room” names none that is there; choose one from the list.',
       'roomId',
     )
-    const row = { ...input, courierKeyHash: null, courierSeenAt: null }
+    const row = { ...input, courierKeyHash: null, courierSeenAt: null, retiredAt: null }
     const id = await refusingTaken('workstation', () =>
       ledger.change(
         request.account,
@@ -81,8 +100,7 @@ export function registerRoutes(
   })
   api.on('POST /workstations/:id/courier-key', async (request, response) => {
     const id = idOf(request)
-    const workstation = await repository.workstations.findOneBy({ id })
-    if (!workstation) throw new Refusal('not-found', `There is no workstation ${id}.`)
+    const workstation = await workstationOf(id)
     response.status(201)
     const { key, statement } = newCourierKey(data, id)
     ledger.change(
@@ -101,10 +119,59 @@ export function registerRoutes(
     return { key }
   })
 
+  api.on('PUT /workstations/:id', async (request) => {
+    const before = await workstationOf(idOf(request))
+    const input = validate(changeWorkstationSchema, request.body)
+    await mustExist(
+      repository.rooms.existsBy({ id: input.roomId, retiredAt: IsNull() }),
+      '“Room” names none that is there; choose one from the list.',
+      'roomId',
+    )
+    await refusingTaken('workstation', () =>
+      ledger.change(
+        request.account,
+        (take) => take(data.createQueryBuilder().update(workstationEntity).set(input).where({ id: before.id })),
+        () => ({
+          act: 'changed',
+          thing: 'workstation',
+          id: before.id,
+          name: input.name,
+          changes: changesBetween({ ...before }, input),
+        }),
+      ),
+    )
+    events.changed('register')
+    changed()
+    return {}
+  })
+  api.on('DELETE /workstations/:id', async (request) => {
+    const { id, name } = await workstationOf(idOf(request))
+    const standing = await repository.displays.findOneBy({ workstationId: id, kept: 'in use' })
+    if (standing)
+      throw new Refusal('conflict', `${standing.name} stands at ${name}. Move it, store it or retire it first.`)
+    ledger.change(
+      request.account,
+      (take) =>
+        take(
+          data
+            .createQueryBuilder()
+            .update(workstationEntity)
+            // Its name is free for the one that comes after it.
+            .set({ retiredAt: now(), courierKeyHash: null, name: pastName(name, now()) })
+            .where({ id }),
+        ),
+      () => ({ act: 'retired', thing: 'workstation', id, name }),
+    )
+    hub.dismiss(id)
+    events.changed('register')
+    changed()
+    return {}
+  })
+
   api.on('POST /displays', async (request, response) => {
     const input = validate(saveDisplaySchema, request.body)
     await mustExist(
-      repository.workstations.existsBy({ id: input.workstationId }),
+      repository.workstations.existsBy({ id: input.workstationId, retiredAt: IsNull() }),
       '“Workstation” names none that is there; choose one from the list.',
       'workstationId',
     )
@@ -113,9 +180,9 @@ export function registerRoutes(
       ledger.change(
         request.account,
         (take) => {
-          const displayId = take(insertion(data.manager, displayEntity, { ...input, activeSlot: 1, delayMs: null }))
-          for (let number = 1; number <= input.slots; number++)
-            take(insertion(data.manager, slotEntity, { ...emptySlot, displayId, number }))
+          const row = { ...input, ...inUse, activeSlot: 1, delayMs: null }
+          const displayId = take(insertion(data.manager, displayEntity, row))
+          insertSlots(take, data.manager, displayId, input.slots)
           return displayId
         },
         (id) => ({ act: 'added', thing: 'display', id, name: input.name, changes: changesBetween({}, input) }),
@@ -148,6 +215,69 @@ export function registerRoutes(
     changed()
     return {}
   })
+
+  api.on('POST /displays/change', async (request) => {
+    const { ids, maker, model, ...change } = validate(changeDisplaysSchema, request.body)
+    if (change.limitsId !== undefined) await limitsMustExist(change.limitsId)
+    const rows = await repository.displays.find({
+      where: ids ? { id: In(ids) } : { maker, model, kept: 'in use' },
+      order: { id: 'ASC' },
+      take: mostChanged + 1,
+    })
+    if (ids && rows.length < new Set(ids).size)
+      throw new Refusal('invalid-input', '“Displays” names one that is not there; load the list anew.', 'ids')
+    if (!rows.length) throw new Refusal('not-found', `There is no display of the model ${maker} ${model}.`)
+    if (rows.length > mostChanged)
+      throw new Refusal('too-large', `One change takes ${mostChanged} displays at most. Choose fewer.`)
+    const { account } = request
+    const others = rows.filter((row) => changesBetween({ ...row }, change).length)
+    // All of them or none; each one's own history tells of it.
+    atomically(data, (take) => {
+      for (const row of others) {
+        take(data.createQueryBuilder().update(displayEntity).set(change).where({ id: row.id }))
+        const changes = changesBetween({ ...row }, change)
+        take(ledger.entry(account, { act: 'changed', thing: 'display', id: row.id, name: row.name, changes }))
+      }
+    })
+    if (change.limitsId !== undefined || change.checkEveryDays !== undefined) limitsChanged()
+    changed()
+    return { changed: others.length }
+  })
+
+  api.on('PUT /instruments/:id', async (request) => {
+    const id = idOf(request)
+    const { kept, why = null } = validate(keepInstrumentSchema, request.body)
+    const instruments = data.getRepository(instrumentEntity)
+    const before = await instruments.findOneBy({ id })
+    if (!before || before.kind === 'elsewhere') throw new Refusal('not-found', `There is no instrument ${id}.`)
+    const name = `${before.model} ${before.serial}`
+    if (before.kept === kept) throw new Refusal('conflict', `${name} is ${kept} already.`)
+    const sentence = `${name} is in a run. Wait for it, or stop it first.`
+    await holds.besideRuns({ instrumentIds: [id] }, { sentence }, async () =>
+      ledger.change(
+        request.account,
+        (take) =>
+          take(
+            data
+              .createQueryBuilder()
+              .update(instrumentEntity)
+              .set({ kept, keptSince: now(), keptWhy: why })
+              .where({ id }),
+          ),
+        () => ({
+          act: kept === 'in use' ? 'returned' : kept,
+          thing: 'instrument',
+          id,
+          name,
+          why: why ?? undefined,
+        }),
+      ),
+    )
+    events.changed('register')
+    return {}
+  })
+
+  api.on('GET /models', () => modelFacts(data))
 
   api.on('POST /displays/:id/name', (request) => showName(data, hub, holds, idOf(request)))
 }

@@ -4,7 +4,10 @@ import type { CourierHub } from '../couriers/hub'
 import { holds, pageOf } from '../data/pageOf'
 import { workstationEntity, type WorkstationRow } from './entities'
 
-const shown = ({ courierKeyHash: _secret, ...rest }: WorkstationRow, hub: CourierHub): Workstation => ({
+const shown = (
+  { courierKeyHash: _secret, retiredAt: _retired, ...rest }: WorkstationRow,
+  hub: CourierHub,
+): Workstation => ({
   ...rest,
   courierOnline: hub.helloOf(rest.id) !== null,
 })
@@ -19,6 +22,7 @@ export async function listWorkstations(
     columns: 'workstation.id AS id',
     from: 'workstation JOIN room ON room.id = workstation.room_id',
     where: [
+      { sql: 'workstation.retired_at IS NULL' },
       holds(`workstation.name || ' ' || room.name`, asked.search),
       asked.room !== undefined && { sql: 'room_id = ?', parameters: [Number(asked.room)] },
       asked.courier !== undefined && {

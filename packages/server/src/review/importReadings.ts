@@ -6,7 +6,7 @@ import { atomically, insertion, written } from '../data/atomically'
 import { insertRow } from '../data/insertRow'
 import { takeValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
-import { displayEntity, instrumentEntity, slotEntity, type SlotRow } from '../register/entities'
+import { displayEntity, instrumentEntity, inUse, slotEntity, type SlotRow } from '../register/entities'
 import { nothingLater, runEntity, runName, type RunRow } from '../runs/entities'
 import { logFault } from '../data/log'
 import { judgeImport, type ReadingBlock } from './judgeImport'
@@ -192,6 +192,7 @@ async function instrumentFor(data: DataSource, name: string): Promise<number> {
     kind: 'elsewhere',
     certifiedAt: null,
     broughtBy: null,
+    ...inUse,
   })
 }
 

@@ -79,7 +79,10 @@ export async function fleetRows(data: DataSource, on: number, roomId?: number): 
   const workstations = new Map((await data.getRepository(workstationEntity).find()).map((w) => [w.id, w]))
   const instruments = new Map((await data.getRepository(instrumentEntity).find()).map((i) => [i.id, nameOf(i)]))
   const displays = (await data.getRepository(displayEntity).find({ order: { name: 'ASC' } })).filter(
-    (d) => roomId === undefined || workstations.get(d.workstationId)!.roomId === roomId,
+    (d) =>
+      (roomId === undefined || workstations.get(d.workstationId)!.roomId === roomId) &&
+      // What had been put away by then is on no list of what is in use.
+      (d.kept === 'in use' || d.keptSince! > on),
   )
   const newest = await data
     .getRepository(validationEntity)

@@ -10,7 +10,8 @@ import { version } from '../data/version'
 import { judgedRun } from './judgedRun'
 import { fleetRows, runReportFacts } from './reportFacts'
 import { reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
-import { dayOf, type ReviewServices } from './services'
+import { type ReviewServices } from './services'
+import { dayOf } from '../data/dayOf'
 
 const forms = Object.keys(reportForms) as ReportForm[]
 

@@ -23,7 +23,8 @@ import { judgedRun, metricsTextOf, type JudgedRun } from './judgedRun'
 import { fleetRows, runReportFacts } from './reportFacts'
 import { reportForms, writeFleetReport, writeRunReport, type ReportForm } from './reports'
 import { sendRoomReports } from './roomReports'
-import { dayOf, type ReviewServices } from './services'
+import { type ReviewServices } from './services'
+import { dayOf } from '../data/dayOf'
 import { withdrawValidation } from './withdraw'
 
 /** Validations of a slot that lead up to one, newest last. */

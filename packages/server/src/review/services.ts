@@ -14,5 +14,3 @@ export interface ReviewServices {
   readonly now: () => number
   readonly changed: (runId: number) => void
 }
-
-export const dayOf = (at: number) => new Date(at).toISOString().slice(0, 10)

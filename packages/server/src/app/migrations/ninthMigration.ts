@@ -9,15 +9,52 @@ export class NinthMigration1764700000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     for (const statement of statements) await runner.query(statement)
+    for (const statement of keeping) await runner.query(statement)
+    // What is stored or retired is on no list of what is in use. The trigger is the one of the sixth migration, and looks
+    // at one column more.
+    await this.remake(runner, 'display_now_source', (sql) => `${sql} WHERE display.kept = 'in use'`)
+    await this.remake(runner, 'display_now_2', (sql) =>
+      sql.replace('OLD.active_slot IS NOT NEW.active_slot', (one) => `${one} OR ${keptChanged}`),
+    )
+  }
+
+  /** Makes a view or a trigger anew, with other words. */
+  private async remake(runner: QueryRunner, name: string, change: (sql: string) => string): Promise<void> {
+    const [{ sql, type }] = (await runner.query('SELECT sql, type FROM sqlite_master WHERE name = ?', [name])) as {
+      sql: string
+      type: string
+    }[]
+    await runner.query(`DROP ${type} ${name}`)
+    await runner.query(change(sql))
   }
 
   async down(runner: QueryRunner): Promise<void> {
+    await this.remake(runner, 'display_now_2', (sql) => sql.replace(` OR ${keptChanged}`, ''))
+    await this.remake(runner, 'display_now_source', (sql) => sql.replace(` WHERE display.kept = 'in use'`, ''))
+    await runner.query('DROP INDEX display_put_away')
+    for (const table of ['display', 'instrument'])
+      for (const column of ['kept', 'kept_since', 'kept_why'])
+        await runner.query(`ALTER TABLE ${table} DROP COLUMN ${column}`)
+    for (const table of ['room', 'workstation']) await runner.query(`ALTER TABLE ${table} DROP COLUMN retired_at`)
     await runner.query('DROP TABLE api_token')
     await runner.query('DROP TABLE recovery_code')
     for (const column of ['rooms', 'factor_secret', 'factor_offered', 'factor_step'])
       await runner.query(`ALTER TABLE account DROP COLUMN ${column}`)
   }
 }
+
+const keptChanged = 'OLD.kept IS NOT NEW.kept'
+
+const keeping = [
+  ...['display', 'instrument'].flatMap((table) => [
+    `ALTER TABLE ${table} ADD COLUMN kept text NOT NULL DEFAULT 'in use' CHECK (kept IN ('in use', 'stored', 'retired'))`,
+    `ALTER TABLE ${table} ADD COLUMN kept_since integer`,
+    `ALTER TABLE ${table} ADD COLUMN kept_why text`,
+  ]),
+  `CREATE INDEX display_put_away ON display(id) WHERE kept <> 'in use'`,
+  'ALTER TABLE room ADD COLUMN retired_at integer',
+  'ALTER TABLE workstation ADD COLUMN retired_at integer',
+]
 
 const statements = [
   // Rooms by number, as JSON; null for all of them.

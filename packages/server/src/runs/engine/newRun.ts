@@ -18,6 +18,8 @@ export async function newRun(services: RunServices, input: StartRun, accountId: 
   const begins = input.begins ?? 'now'
   const display = await data.getRepository(displayEntity).findOneBy({ id: input.displayId })
   if (!display) throw new Refusal('not-found', 'This display is not in the register.', 'displayId')
+  if (display.kept !== 'in use')
+    throw new Refusal('conflict', `${display.name} is ${display.kept}. Take it back into use first.`, 'displayId')
   const slot = await data.getRepository(slotEntity).findOneBy({ displayId: display.id, number: input.slot })
   if (!slot)
     throw new Refusal(

@@ -17,7 +17,7 @@ export const heldInstruments = async (data: DataSource): Promise<number[]> =>
 /** Instruments of the register that are plugged into a workstation now. */
 export async function pluggedInstruments(data: DataSource, hub: CourierHub, workstationId: number) {
   const here = hub.helloOf(workstationId)?.instruments.map((i) => i.serial) ?? []
-  return here.length ? data.getRepository(instrumentEntity).findBy({ serial: In(here) }) : []
+  return here.length ? data.getRepository(instrumentEntity).findBy({ serial: In(here), kept: 'in use' }) : []
 }
 
 /**
@@ -34,6 +34,12 @@ export async function pickInstrument(
   if (instrumentId !== undefined) {
     const chosen = await repository.findOneBy({ id: instrumentId })
     if (!chosen) throw new Refusal('not-found', 'This instrument is not in the register.', 'instrumentId')
+    if (chosen.kept !== 'in use')
+      throw new Refusal(
+        'conflict',
+        `${nameOf(chosen)} is ${chosen.kept}. Take it back into use first, or choose another.`,
+        'instrumentId',
+      )
     if (held.includes(chosen.id))
       throw new Refusal(
         'conflict',
@@ -52,7 +58,10 @@ export async function pickInstrument(
       'instrumentId',
     )
   // Nothing is plugged in there: Ready will say so, with any instrument that is free to be carried.
-  const any = await repository.findOne({ where: held.length ? { id: Not(In(held)) } : {}, order: { id: 'ASC' } })
+  const any = await repository.findOne({
+    where: { kept: 'in use', ...(held.length && { id: Not(In(held)) }) },
+    order: { id: 'ASC' },
+  })
   if (!any)
     throw new Refusal(
       'conflict',
