@@ -15,7 +15,7 @@ module.exports = {
   roots: ['<rootDir>/packages', '<rootDir>/tests'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: { '^.+\\.[jt]s$': swc(false), '^.+\\.tsx$': swc(true) },
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|culori|plist)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|@seriousme|culori|plist)/)'],
   moduleNameMapper: {
     '\\.css$': '<rootDir>/tests/noStyles.cjs',
     // It has an entry for imports only.

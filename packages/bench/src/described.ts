@@ -2,7 +2,11 @@ import { numberField, tripleField, yup } from '@bichroma/contract'
 import type { Triple } from '@bichroma/core/color'
 
 /** A field with the sentence that documents it. */
-export const about = <S extends yup.AnySchema>(schema: S, text: string): S => schema.meta({ about: text }) as S
+export function about<S extends yup.AnySchema>(schema: S, text: string): S {
+  const { alternatives } = schema as { alternatives?: object }
+  // What chooses by kind keeps what it chooses from.
+  return Object.assign(schema.meta({ about: text }) as S, alternatives && { alternatives })
+}
 
 /** A number that must be there. */
 export const number = (text: string, least: number, most: number) =>

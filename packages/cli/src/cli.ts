@@ -1,4 +1,4 @@
-import { Command, CommanderError, Option } from 'commander'
+import { Command, Option } from 'commander'
 import { standardWhites, convertChromaticityToXyz, type StandardPrimaries, type Triple } from '@bichroma/core/color'
 import { samplings, planPartDefinitions } from '@bichroma/core/runs'
 import { delta } from './commands/delta'
@@ -11,7 +11,8 @@ import { gamut } from './commands/gamut'
 import { verifyLedger } from './commands/ledger'
 import { edid } from './commands/edid'
 import { convert } from './commands/convert'
-import { BadInput, type CliIo } from './io'
+import { complain, exitCodes } from './complain'
+import type { CliIo } from './io'
 import {
   encodingList,
   encodingNames,
@@ -24,9 +25,6 @@ import {
   wholeWithin,
 } from './options'
 import { say, type Answer } from './output'
-
-/** Exit codes: fine, bad input, and a verdict that is outside. */
-const exitCodes = { fine: 0, badInput: 2, outside: 3 } as const
 
 const d65: Triple = convertChromaticityToXyz(standardWhites.D65, 100)
 
@@ -155,13 +153,9 @@ function program(io: CliIo, answered: (answer: Answer) => void, aside: (text: st
     .argument('<from>')
     .argument('<to>', '.cgats, .txt or .csv')
     .action((from, to, options) => answered(convert(from, to, io, options.scale)))
+  // It asks a server and waits for it: see studio/studio.ts.
+  root.command('studio').description('asks a studio’s server: verdicts, runs, profiles, reports').helpOption(false)
   return root
-}
-
-/** Commander's complaint as one plain line. */
-const plainly = (message: string) => {
-  const text = message.replace(/^error: /, '').split('\n')[0]
-  return `${text[0].toUpperCase()}${text.slice(1)}${/[.!?]$/.test(text) ? '' : '.'}`
 }
 
 /** Runs one command line (without the program's name) and gives its exit code. Never throws on what a person gives. */
@@ -175,20 +169,6 @@ export function runCli(args: readonly string[], io: CliIo): number {
     program(io, answered, (text) => (help += text)).parse([...args], { from: 'user' })
     return code
   } catch (error) {
-    if (error instanceof CommanderError) {
-      if (error.exitCode === 0) return exitCodes.fine
-      if (error.code === 'commander.help') {
-        // No command at all, or a group without one of its own.
-        io.complain(help.trimEnd())
-        return exitCodes.badInput
-      }
-      io.complain(`bichroma: ${plainly(error.message)}`)
-      return exitCodes.badInput
-    }
-    if (error instanceof BadInput || error instanceof RangeError) {
-      io.complain(`bichroma: ${error.message}`)
-      return exitCodes.badInput
-    }
-    throw error
+    return complain(error, io, help)
   }
 }

@@ -52,11 +52,13 @@ export const idField = () => numberField().integer().min(1).max(Number.MAX_SAFE_
 export const serialField = () => numberField().required().integer().min(0).max(Number.MAX_SAFE_INTEGER)
 
 const within = (least: number, most: number, unit: string) =>
-  numberField().test(
-    'physics',
-    ({ path }) => `“${path}” must be from ${least.toLocaleString('en')} to ${most.toLocaleString('en')} ${unit}.`,
-    (v) => v === undefined || v === null || (v >= least && v <= most),
-  )
+  numberField().test({
+    name: 'physics',
+    params: { least, most },
+    message: ({ path }) =>
+      `“${path}” must be from ${least.toLocaleString('en')} to ${most.toLocaleString('en')} ${unit}.`,
+    test: (v) => v === undefined || v === null || (v >= least && v <= most),
+  })
 
 /** One of X, Y, Z that an instrument read of a display, cd/m². */
 export const tristimulusField = () => within(readingBounds.least, readingBounds.most, 'cd/m²')
@@ -92,10 +94,17 @@ export const tripleField = (each: yup.NumberSchema) => yup.array().of(each.requi
 /** Picks one schema by the `kind` of the value, so that a message names the field at fault and not the alternatives. */
 export function byKind<T extends { kind: string }>(kinds: Record<T['kind'], yup.ObjectSchema<object>>) {
   const names = Object.keys(kinds)
-  return yup.lazy((value: unknown) => {
+  const chosen = yup.lazy((value: unknown) => {
     const kind = (value as { kind?: unknown } | null | undefined)?.kind
     if (typeof kind === 'string' && Object.hasOwn(kinds, kind))
       return kinds[kind as T['kind']].concat(yup.object({ kind: yup.string().oneOf([kind]).required() })).noUnknown()
     return yup.object({ kind: yup.string().oneOf(names).required() }).required()
   })
+  return Object.assign(chosen, { alternatives: kinds })
+}
+
+/** One that is picked by its kind, or left out. */
+export function byKindOrNone(of: ReturnType<typeof byKind>) {
+  const chosen = yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : of.resolve({ value })))
+  return Object.assign(chosen, { alternatives: of.alternatives, mayLack: true })
 }

@@ -1,5 +1,6 @@
 export { yup } from './sentences'
 export * from './fields'
+export * from './jsonSchema'
 export * from './lists'
 export * from './messageShape'
 export * from './validate'

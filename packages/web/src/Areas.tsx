@@ -10,17 +10,21 @@ import { Loaded } from './parts/Loaded'
 const view = <K extends string>(load: () => Promise<Record<K, ComponentType>>, name: K) =>
   lazy(() => load().then((module) => ({ default: module[name] })))
 
+const ApiPage = view(() => import('./access/ApiPage'), 'ApiPage')
 const AimsPage = view(() => import('./aims/AimsPage'), 'AimsPage')
 const BackupsPage = view(() => import('./ledger/BackupsPage'), 'BackupsPage')
 const ComparePage = view(() => import('./review/ComparePage'), 'ComparePage')
 const DisplayPage = view(() => import('./register/DisplayPage'), 'DisplayPage')
 const DriftPage = view(() => import('./drift/DriftPage'), 'DriftPage')
 const FirstVisit = view(() => import('./access/FirstVisit'), 'FirstVisit')
+const InventoryPage = view(() => import('./register/InventoryPage'), 'InventoryPage')
 const LedgerPage = view(() => import('./ledger/LedgerPage'), 'LedgerPage')
+const ModelsPage = view(() => import('./register/ModelsPage'), 'ModelsPage')
 const NeedsPage = view(() => import('./floor/NeedsPage'), 'NeedsPage')
 const OwnAccount = view(() => import('./access/OwnAccount'), 'OwnAccount')
 const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
+const PutAwayPage = view(() => import('./register/PutAwayPage'), 'PutAwayPage')
 const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage')
 const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
 const ReviewPage = view(() => import('./review/ReviewPage'), 'ReviewPage')
@@ -48,6 +52,9 @@ export function Areas() {
               <Route index element={<Floor />} />
               <Route path="needs" element={<NeedsPage />} />
               <Route path="register" element={<RegisterPage />} />
+              <Route path="register/models" element={<ModelsPage />} />
+              <Route path="register/inventory" element={<InventoryPage />} />
+              <Route path="register/put-away" element={<PutAwayPage />} />
               <Route path="register/:id" element={<DisplayPage />} />
               <Route path="aims/:kind?/:id?" element={<AimsPage />} />
               <Route path="runs" element={<RunsPage />} />
@@ -65,6 +72,7 @@ export function Areas() {
               <Route path="ledger/backups" element={<BackupsPage />} />
               <Route path="people" element={<PeoplePage />} />
               <Route path="account" element={<OwnAccount />} />
+              <Route path="account/api" element={<ApiPage />} />
               <Route path="*" element={<Nowhere />} />
             </Route>
           </Routes>

@@ -6,7 +6,7 @@ import instrumentJsonSchema from '../../schema/instrument.schema.json'
 import panelJsonSchema from '../../schema/panel.schema.json'
 import scenarioJsonSchema from '../../schema/scenario.schema.json'
 import { instrumentSchema, readInstrument } from '../instrument/instrumentSchema'
-import { jsonSchemaOf } from '../jsonSchema'
+import { jsonSchemaFile } from '@bichroma/contract'
 import { forms, panelSchema, readPanel } from '../panel/panelSchema'
 import { fenLantern } from './fenLantern'
 import { readScenario, scenarioSchema, withDifferences } from './scenario'
@@ -55,9 +55,9 @@ describe('the JSON Schemas', () => {
 
   test('are those of the Yup schemas as they are now (npm run schemas)', () => {
     const plain = (v: unknown) => JSON.parse(JSON.stringify(v))
-    expect(panelJsonSchema).toEqual(plain(jsonSchemaOf(panelSchema, panelJsonSchema.title)))
-    expect(instrumentJsonSchema).toEqual(plain(jsonSchemaOf(instrumentSchema, instrumentJsonSchema.title)))
-    expect(scenarioJsonSchema).toEqual(plain(jsonSchemaOf(scenarioSchema, scenarioJsonSchema.title)))
+    expect(panelJsonSchema).toEqual(plain(jsonSchemaFile(panelSchema, panelJsonSchema.title)))
+    expect(instrumentJsonSchema).toEqual(plain(jsonSchemaFile(instrumentSchema, instrumentJsonSchema.title)))
+    expect(scenarioJsonSchema).toEqual(plain(jsonSchemaFile(scenarioSchema, scenarioJsonSchema.title)))
   })
 
   test('an independent validator takes every file that ships', () => {

@@ -22,7 +22,7 @@ import {
   type DifferenceFormula,
 } from '@bichroma/core/color'
 import type { ToneResponse } from '@bichroma/core/tone'
-import { byKind, nameField, numberField, textField } from '../fields'
+import { byKind, byKindOrNone, nameField, numberField, textField } from '../fields'
 import { yup } from '../sentences'
 
 const real = (value: { x?: number; y?: number } | undefined) =>
@@ -124,7 +124,7 @@ export const aimSchema = yup
     toneResponse,
     primaries,
     // Left out, it is the panel’s own.
-    black: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : black.resolve({ value }))),
+    black: byKindOrNone(black),
   })
   .noUnknown()
   .required() as unknown as yup.Schema<Aim>

@@ -26,7 +26,7 @@ import {
   type Stage,
   type UniformityMap,
 } from '@bichroma/core/runs'
-import { byKind, idField, nameField, numberField, textField } from '../fields'
+import { byKind, byKindOrNone, idField, nameField, numberField, textField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
 import type { ProfilePolicy } from '../studio/settings'
@@ -74,9 +74,9 @@ export const startRunSchema = yup
       .oneOf([...beginnings])
       .optional(),
     /** What a full run may take at most, in place of a sampling. */
-    budget: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : budgetField.resolve({ value }))),
+    budget: byKindOrNone(budgetField),
     /** Which patches a check run reads; the usual unless given. */
-    patches: yup.lazy((value: unknown) => (value === undefined ? yup.mixed() : patchesField.resolve({ value }))),
+    patches: byKindOrNone(patchesField),
     /** What the profile is to be; the studio's policy unless given. */
     profile: profilePolicySchema.optional().default(undefined),
   })
@@ -109,6 +109,9 @@ export const resumeRunSchema = yup
     confirm: yup.array().of(textField(40).required()).strict().max(40).optional(),
   })
   .noUnknown()
+
+/** Stops a run; `letGo`: also where the display cannot be put back. */
+export const stopRunSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
 
 /** Why a validation shall not count. */
 export const withdrawSchema = yup

@@ -22,6 +22,7 @@ import { collectStudioMetrics, healthRoute, metricsRoute } from './health'
 import { requestMetrics } from '../http/requestLog'
 import { Door } from './door'
 import { httpApp } from './httpApp'
+import { describeApi } from './openapi/describe'
 import { roomsAskedIn } from './roomsAsked'
 import { openStore } from './store'
 import type { TlsFiles } from './tls'
@@ -258,6 +259,11 @@ async function openStudio(
   places.routes(api)
   inventoryRoutes(api, { data, places, ledger, now, changed: placesChanged })
   floorRoutes(api, { data, hub, engine, standings, now })
+  let description: string | null = null
+  api.on('GET /openapi.json', (_request, response) => {
+    description ??= JSON.stringify(describeApi())
+    response.type('application/json').send(description)
+  })
   api.on('GET /events', (request, response) =>
     events.listen(response, request.sessionID ?? `token ${request.account.name}`),
   )

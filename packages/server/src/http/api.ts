@@ -1,6 +1,7 @@
 import { Router, type Request, type Response } from 'express'
-import type { Account } from '@bichroma/contract'
+import type { Account, Role } from '@bichroma/contract'
 import { roleCovers } from '@bichroma/contract'
+import type { Answers } from './answers'
 import { routeRoles, type RouteName, type TechnicianRoute } from './routeRoles'
 import { Refusal } from './problem'
 
@@ -22,7 +23,11 @@ export type RoomsAsked = Readonly<Record<TechnicianRoute, (request: Request) => 
 const forPeople = (name: RouteName): boolean =>
   /^(GET|POST|PUT|DELETE) \/(session|tokens|first-visit|accept)/.test(name) && name !== 'GET /session'
 
-type Handler = (request: ApiRequest, response: Response) => Promise<unknown> | unknown
+/** What a route does: it gives its answer, or has sent one of its own. */
+type Handler<K extends RouteName> = (
+  request: ApiRequest,
+  response: Response,
+) => Answers[K] | void | Promise<Answers[K] | void>
 
 /** A router on which only routes of the role table can be put. */
 export class Api {
@@ -57,8 +62,8 @@ export class Api {
   }
 
   /** Adds a route. What the handler returns is sent as JSON, nothing (undefined) means that it has answered itself. */
-  on(name: RouteName, handler: Handler): void {
-    const role = routeRoles[name]
+  on<K extends RouteName>(name: K, handler: Handler<K>): void {
+    const role: Role | 'anyone' | undefined = routeRoles[name]
     if (role === undefined) throw new Error(`The route ${name} names no role; add it to the role table.`)
     this.registered.add(name)
     const [method, path] = name.split(' ') as ['GET' | 'POST' | 'PUT' | 'DELETE', string]

@@ -4,7 +4,7 @@ import { storeFault } from '../data/storeFault'
 import { logFault } from '../data/log'
 
 /** Kinds of refusal, each with its status and title. */
-const kinds = {
+export const problemKinds = {
   'invalid-input': { status: 400, title: 'Something typed or sent does not fit' },
   'not-signed-in': { status: 401, title: 'Not signed in' },
   'second-factor': { status: 401, title: 'A second factor is asked for' },
@@ -16,7 +16,7 @@ const kinds = {
   unavailable: { status: 503, title: 'Not possible for a while' },
   internal: { status: 500, title: 'A fault of Bichroma' },
 } as const
-export type ProblemKind = keyof typeof kinds
+export type ProblemKind = keyof typeof problemKinds
 
 /** A refusal with a sentence a person can act on. */
 export class Refusal extends Error {
@@ -32,7 +32,7 @@ export class Refusal extends Error {
 
 /** Answers with problem details (RFC 9457). */
 function sendProblem(response: Response, kind: ProblemKind, detail: string, field?: string): void {
-  const { status, title } = kinds[kind]
+  const { status, title } = problemKinds[kind]
   const problem: Problem = { type: `/problems/${kind}`, title, status, detail, field }
   response.status(status).type('application/problem+json').send(JSON.stringify(problem))
 }

@@ -2,6 +2,7 @@ import type { Role } from '@bichroma/contract'
 
 /** Every route of the API under /api with the role it needs; a role includes those below it. */
 export const routeRoles = {
+  'GET /openapi.json': 'viewer',
   'POST /session': 'anyone',
   'GET /session': 'anyone',
   'DELETE /session': 'anyone',

@@ -226,7 +226,7 @@ async function withNames(data: DataSource, rows: readonly RoomLightRow[]): Promi
 
 /** A room with the newest reading of its light. */
 export async function roomOf(data: DataSource, id: number): Promise<Room> {
-  const room = await data.getRepository(roomEntity).findOneByOrFail({ id })
+  const { retiredAt: _retired, ...room } = await data.getRepository(roomEntity).findOneByOrFail({ id })
   const newest = await data
     .getRepository(roomLightEntity)
     .find({ where: { roomId: id }, order: { id: 'DESC' }, take: 1 })

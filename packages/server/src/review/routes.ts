@@ -108,7 +108,8 @@ const isDay = (value: string | undefined) =>
   // A day that no calendar has, as in 2026-02-31, is read as another: it does not come back as it was written.
   (/^\d{4}-\d{2}-\d{2}$/.test(value) && !Number.isNaN(Date.parse(value)) && dayOf(Date.parse(value)) === value)
 
-const runReportQuery = yup
+/** What a report can be asked as. */
+export const runReportQuery = yup
   .object({
     as: yup
       .string<ReportForm>()
@@ -118,7 +119,8 @@ const runReportQuery = yup
   })
   .noUnknown()
 const fleetForms = ['html', 'pdf', 'csv'] as const
-const fleetReportQuery = yup
+/** What the fleet's report can be asked as, and as of which day. */
+export const fleetReportQuery = yup
   .object({
     as: yup
       .string<(typeof fleetForms)[number]>()

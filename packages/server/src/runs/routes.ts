@@ -5,10 +5,12 @@ import {
   resumeRunSchema,
   runListSchema,
   startRunSchema,
+  stopRunSchema,
   validate,
-  yup,
+  type yup,
   type ProfilePolicy,
   type RunDetail,
+  type StageRecord,
   type StartRun,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
@@ -37,8 +39,6 @@ interface RunRouteServices {
   readonly changed: (runId: number) => void
 }
 
-const stopSchema = yup.object({ letGo: yup.boolean().strict().optional() }).noUnknown()
-
 export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledger, changed }: RunRouteServices): void {
   const rowOf = async (id: number) => {
     const row: RunFacts | null = await data.getRepository(runEntity).findOne({ select: runFacts, where: { id } })
@@ -56,7 +56,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
     return { id }
   })
   api.on('POST /runs/:id/stop', async (request) => {
-    await engine.stop(idOf(request), validate(stopSchema, request.body ?? {}).letGo ?? false, request.account)
+    await engine.stop(idOf(request), validate(stopRunSchema, request.body ?? {}).letGo ?? false, request.account)
     return {}
   })
   api.on('POST /runs/:id/put-back', async (request) => {
@@ -74,7 +74,14 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
     const [summary] = await summarizeRuns(data, [row])
     const log = await readingsOf(data, row.id)
     const stages = (await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })).map(
-      ({ id: _id, runId: _runId, ...record }) => record,
+      ({ id: _id, runId: _runId, conditions, rounds, warmUp, gauge, ...record }): StageRecord => ({
+        ...record,
+        // What a stage has none of is left out.
+        ...(conditions && { conditions }),
+        ...(rounds && { rounds }),
+        ...(warmUp && { warmUp }),
+        ...(gauge && { gauge }),
+      }),
     )
     const live = engine.live(row.id)
     const detail: Omit<RunDetail, 'log'> = {

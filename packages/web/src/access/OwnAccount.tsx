@@ -1,12 +1,12 @@
 import { App, Button, Form, Input } from 'antd'
-import { changePasswordSchema, leastPassword, type yup } from '@bichroma/contract'
+import { changePasswordSchema, leastPassword } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useOwnSessions, useSend, useSession } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { beside } from '../parts/beside'
 import { formatMoment } from '../parts/times'
-import { checked, showProblem } from '../parts/useYupForm'
+import { useSchemaForm } from '../parts/useSchemaForm'
 import { OwnTokens } from './OwnTokens'
 import { SecondFactor } from './SecondFactor'
 
@@ -26,20 +26,13 @@ const browserWords = (agent: string): string => {
 export function OwnAccount() {
   const account = useSession().data?.account
   const { message } = App.useApp()
-  const [form] = Form.useForm<Fields>()
-  const change = useSend(
-    (input: Fields) =>
-      ask('PUT', '/session/password', input).then(() => {
-        form.resetFields()
-        void message.success('The password is changed; other sessions were signed out.')
-      }),
-    (problem) => showProblem(form, problem),
+  const { form, submit, pending } = useSchemaForm<Fields>(changePasswordSchema, (input, filled) =>
+    ask('PUT', '/session/password', input).then(() => {
+      filled.resetFields()
+      void message.success('The password is changed; other sessions were signed out.')
+    }),
   )
   const others = useSend(() => ask('DELETE', '/session/others'))
-  const submit = () => {
-    const input = checked(form, changePasswordSchema as yup.Schema<Fields>, form.getFieldsValue())
-    if (input) change.mutate(input)
-  }
   return (
     <>
       <div className="top">
@@ -95,7 +88,7 @@ export function OwnAccount() {
                 <Input.Password autoComplete="new-password" />
               </Form.Item>
               <Form.Item>
-                <Button type="primary" htmlType="submit" loading={change.isPending}>
+                <Button type="primary" htmlType="submit" loading={pending}>
                   Change password
                 </Button>
               </Form.Item>

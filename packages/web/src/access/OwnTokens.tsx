@@ -1,20 +1,13 @@
 import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
-import {
-  makeTokenSchema,
-  roleCovers,
-  roles,
-  type ApiToken,
-  type MakeToken,
-  type Role,
-  type yup,
-} from '@bichroma/contract'
+import { Link } from 'react-router'
+import { makeTokenSchema, roleCovers, roles, type ApiToken, type MakeToken, type Role } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSession, useTokens } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
-import { checked, showProblem } from '../parts/useYupForm'
+import { useSchemaForm } from '../parts/useSchemaForm'
 import { CopyText } from './CopyText'
 
 /** Tokens by which programs ask in one's own name; administrators see everybody's. */
@@ -67,9 +60,12 @@ export function OwnTokens() {
                 onClose={() => setMaking(false)}
               />
             ) : (
-              <Button size="small" onClick={() => setMaking(true)}>
-                Make a token
-              </Button>
+              <span className="row" style={{ alignItems: 'center' }}>
+                <Button size="small" onClick={() => setMaking(true)}>
+                  Make a token
+                </Button>
+                <Link to="/account/api">What programs can ask for</Link>
+              </span>
             )}
           </div>
         </Plane>
@@ -113,16 +109,9 @@ function MakeTokenForm({
   onMade: (made: { name: string; token: string }) => void
   onClose: () => void
 }) {
-  const [form] = Form.useForm<MakeToken>()
-  const make = useSend(
-    async (input: MakeToken) =>
-      onMade({ name: input.name, token: (await ask<{ token: string }>('POST', '/tokens', input)).token }),
-    (problem) => showProblem(form, problem),
+  const { form, submit, pending } = useSchemaForm<MakeToken>(makeTokenSchema, async (input) =>
+    onMade({ name: input.name, token: (await ask<{ token: string }>('POST', '/tokens', input)).token }),
   )
-  const submit = () => {
-    const input = checked(form, makeTokenSchema as yup.Schema<MakeToken>, form.getFieldsValue())
-    if (input) make.mutate(input)
-  }
   return (
     <Form
       form={form}
@@ -143,7 +132,7 @@ function MakeTokenForm({
         </Form.Item>
       </div>
       <span className="row">
-        <Button type="primary" size="small" htmlType="submit" loading={make.isPending}>
+        <Button type="primary" size="small" htmlType="submit" loading={pending}>
           Make it
         </Button>
         <Button size="small" onClick={onClose}>

@@ -1,12 +1,12 @@
 import { Button, Form, Input, Modal, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
-import { inviteSchema, roles, type Invite, type Person, type Role, type yup } from '@bichroma/contract'
+import { inviteSchema, roles, type Invite, type Person, type Role } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { usePeople, useRooms, useSend, useSession, useSettings } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
-import { checked, showProblem } from '../parts/useYupForm'
+import { useSchemaForm } from '../parts/useSchemaForm'
 import { CopyText } from './CopyText'
 
 /** What each role may do, in half a sentence. */
@@ -224,18 +224,10 @@ function LinkPlane({ link, onClose }: { link: Link; onClose: () => void }) {
 }
 
 function InviteForm({ onClose, onLink }: { onClose: () => void; onLink: (link: Link) => void }) {
-  const [form] = Form.useForm<Invite>()
-  const invite = useSend(
-    async (input: Invite) => {
-      onLink({ name: input.name, ...(await ask<Omit<Link, 'name'>>('POST', '/people', input)) })
-      onClose()
-    },
-    (problem) => showProblem(form, problem),
-  )
-  const submit = () => {
-    const input = checked(form, inviteSchema as yup.Schema<Invite>, form.getFieldsValue())
-    if (input) invite.mutate(input)
-  }
+  const { form, submit, pending } = useSchemaForm<Invite>(inviteSchema, async (input) => {
+    onLink({ name: input.name, ...(await ask<Omit<Link, 'name'>>('POST', '/people', input)) })
+    onClose()
+  })
   return (
     <Modal
       open
@@ -243,7 +235,7 @@ function InviteForm({ onClose, onLink }: { onClose: () => void; onLink: (link: L
       okText="Make the invitation"
       onOk={submit}
       onCancel={onClose}
-      confirmLoading={invite.isPending}
+      confirmLoading={pending}
       width={400}
     >
       <Form form={form} layout="vertical" initialValues={{ role: 'technician' }} onFinish={submit}>

@@ -1,10 +1,10 @@
 import { Button, Form, Input } from 'antd'
 import { useState } from 'react'
-import { confirmSecondFactorSchema, ownPasswordSchema, type SecondFactorOffer, type yup } from '@bichroma/contract'
+import { confirmSecondFactorSchema, ownPasswordSchema, type SecondFactorOffer } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSecondFactor, useSend } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
-import { checked, showProblem } from '../parts/useYupForm'
+import { useSchemaForm } from '../parts/useSchemaForm'
 import { CopyText } from './CopyText'
 
 /** One's own second factor: set up, its recovery codes, taken away. */
@@ -25,12 +25,9 @@ type OnCodes = (codes: readonly string[]) => void
 
 function SetUp({ onCodes }: { onCodes: OnCodes }) {
   const [offer, setOffer] = useState<SecondFactorOffer | null>(null)
-  const [form] = Form.useForm<{ code: string }>()
   const begin = useSend(async () => setOffer(await ask<SecondFactorOffer>('POST', '/session/second-factor')))
-  const confirm = useSend(
-    async (input: { code: string }) =>
-      onCodes((await ask<{ codes: string[] }>('PUT', '/session/second-factor', input)).codes),
-    (problem) => showProblem(form, problem),
+  const { form, submit, pending } = useSchemaForm<{ code: string }>(confirmSecondFactorSchema, async (input) =>
+    onCodes((await ask<{ codes: string[] }>('PUT', '/session/second-factor', input)).codes),
   )
   if (!offer)
     return (
@@ -43,10 +40,6 @@ function SetUp({ onCodes }: { onCodes: OnCodes }) {
         </Button>
       </div>
     )
-  const submit = () => {
-    const input = checked(form, confirmSecondFactorSchema as yup.Schema<{ code: string }>, form.getFieldsValue())
-    if (input) confirm.mutate(input)
-  }
   return (
     <div className="factor">
       <img
@@ -61,7 +54,7 @@ function SetUp({ onCodes }: { onCodes: OnCodes }) {
         <Form.Item label="Six figures that it shows" name="code">
           <Input autoFocus autoComplete="one-time-code" inputMode="numeric" className="fig" style={{ width: 140 }} />
         </Form.Item>
-        <Button type="primary" htmlType="submit" loading={confirm.isPending}>
+        <Button type="primary" htmlType="submit" loading={pending}>
           Put it in force
         </Button>
       </Form>
@@ -74,19 +67,11 @@ type Asked = 'codes' | 'remove'
 
 function InForce({ codesLeft, onCodes }: { codesLeft: number; onCodes: OnCodes }) {
   const [asked, setAsked] = useState<Asked | null>(null)
-  const [form] = Form.useForm<{ password: string }>()
-  const send = useSend(
-    async (input: { password: string }) => {
-      const answer = await ask<{ codes?: string[] }>('POST', `/session/second-factor/${asked}`, input)
-      setAsked(null)
-      if (answer.codes) onCodes(answer.codes)
-    },
-    (problem) => showProblem(form, problem),
-  )
-  const submit = () => {
-    const input = checked(form, ownPasswordSchema as yup.Schema<{ password: string }>, form.getFieldsValue())
-    if (input) send.mutate(input)
-  }
+  const { form, submit, pending } = useSchemaForm<{ password: string }>(ownPasswordSchema, async (input) => {
+    const answer = await ask<{ codes?: string[] }>('POST', `/session/second-factor/${asked}`, input)
+    setAsked(null)
+    if (answer.codes) onCodes(answer.codes)
+  })
   return (
     <div className="factor">
       <p className="second">
@@ -98,7 +83,7 @@ function InForce({ codesLeft, onCodes }: { codesLeft: number; onCodes: OnCodes }
             <Input.Password autoFocus autoComplete="current-password" />
           </Form.Item>
           <span className="row">
-            <Button type="primary" htmlType="submit" loading={send.isPending}>
+            <Button type="primary" htmlType="submit" loading={pending}>
               {asked === 'codes' ? 'Make new codes' : 'Take it away'}
             </Button>
             <Button onClick={() => setAsked(null)}>Leave it</Button>

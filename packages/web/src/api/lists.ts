@@ -22,7 +22,8 @@ export interface Listed<T> {
   readonly refetch: () => void
 }
 
-const addressOf = (path: string, asked: Asked) => {
+/** The address of a list as it is asked for. */
+export const addressOf = (path: string, asked: Asked) => {
   const params = new URLSearchParams()
   for (const [name, value] of Object.entries(asked))
     if (value !== null && value !== undefined && value !== '') params.set(name, String(value))

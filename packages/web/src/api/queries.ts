@@ -7,6 +7,8 @@ import type {
   FloorSummary,
   FoundDisplay,
   Instrument,
+  ModelFacts,
+  PutAwayDisplay,
   ApiToken,
   OwnSession,
   SecondFactorState,
@@ -41,6 +43,42 @@ export const useOwnSessions = () => useGet<OwnSession[]>('/session/all')
 export const useFound = () => useGet<FoundDisplay[]>('/found')
 export const useBackups = () => useGet<Backups>('/backups')
 export const useSecondFactor = () => useGet<SecondFactorState>('/session/second-factor')
+/** A JSON Schema, as far as it is shown. */
+export interface ApiSchema {
+  readonly $ref?: string
+  readonly type?: string | readonly string[]
+  readonly description?: string
+  readonly properties?: Readonly<Record<string, ApiSchema>>
+  readonly required?: readonly string[]
+  readonly items?: ApiSchema
+  readonly prefixItems?: readonly ApiSchema[]
+  readonly enum?: readonly unknown[]
+  readonly const?: unknown
+  readonly anyOf?: readonly ApiSchema[]
+  readonly oneOf?: readonly ApiSchema[]
+  readonly minimum?: number
+  readonly exclusiveMinimum?: number
+  readonly maximum?: number
+  readonly maxLength?: number
+}
+/** What the API's description says of one route. */
+export interface ApiOperation {
+  readonly tags: readonly [string]
+  readonly summary: string
+  readonly description: string
+  readonly parameters?: readonly { readonly name: string; readonly required: boolean; readonly schema: ApiSchema }[]
+  readonly requestBody?: {
+    readonly content: Readonly<Record<string, { readonly schema?: ApiSchema; readonly example?: unknown }>>
+  }
+  readonly responses: Readonly<
+    Record<string, { readonly content: Readonly<Record<string, { readonly schema?: ApiSchema }>> }>
+  >
+}
+export const useApiDescription = () =>
+  useGet<{
+    readonly paths: Readonly<Record<string, Readonly<Record<string, ApiOperation>>>>
+    readonly components: { readonly schemas: Readonly<Record<string, ApiSchema>> }
+  }>('/openapi.json')
 export const useTokens = () => useGet<ApiToken[]>('/tokens')
 export const usePeople = () => useGet<Person[]>('/people')
 export const useRooms = () => useGet<Room[]>('/rooms')
@@ -52,7 +90,18 @@ export const useDisplay = (id: number | null) =>
     queryFn: () => ask<DisplayDetail>('GET', `/displays/${id}`),
     enabled: id !== null,
   })
-export const useInstruments = () => useGet<Instrument[]>('/instruments')
+/** Instruments that are in use. */
+export const useInstruments = () =>
+  useQuery({
+    queryKey: ['instruments'],
+    queryFn: () => ask<Instrument[]>('GET', '/instruments'),
+    select: inUseOnly,
+  })
+/** Instruments, those that were put away included. */
+export const useAllInstruments = () => useGet<Instrument[]>('/instruments')
+const inUseOnly = (all: Instrument[]) => all.filter((i) => i.kept === 'in use')
+export const useModels = () => useGet<ModelFacts[]>('/models')
+export const usePutAway = () => useGet<PutAwayDisplay[]>('/put-away')
 export const useAims = () => useGet<StoredAim[]>('/aims')
 export const useLimits = () => useGet<StoredLimits[]>('/limits')
 export const useRun = (id: number) => useGet<RunDetail>(`/runs/${id}`)

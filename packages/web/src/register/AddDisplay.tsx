@@ -1,8 +1,9 @@
-import { Form, Input, InputNumber, Modal, Select } from 'antd'
+import { App, Form, Input, InputNumber, Modal, Select } from 'antd'
 import { panelKinds } from '@bichroma/core/register'
 import { saveDisplaySchema, type FoundDisplay, type SaveDisplay, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'
+import { ChooseFile } from '../parts/ChooseFile'
 import { WorkstationPicker } from '../parts/Picker'
 import { checked, showProblem } from '../parts/useYupForm'
 
@@ -17,6 +18,7 @@ export function AddDisplay({
   found?: FoundDisplay
 }) {
   const [form] = Form.useForm<SaveDisplay>()
+  const { message } = App.useApp()
   const limits = useLimits().data ?? []
   const add = useSend(
     (input: SaveDisplay) =>
@@ -26,6 +28,14 @@ export function AddDisplay({
       }),
     (problem) => showProblem(form, problem),
   )
+  const fill = async (file: File) => {
+    try {
+      const { maker, name, serialText, serialNumber } = await edidOf(file)
+      form.setFieldsValue({ maker, model: name, serial: serialText || String(serialNumber ?? '') })
+    } catch (error) {
+      void message.error(`${file.name}: ${(error as Error).message}`)
+    }
+  }
   const submit = () => {
     const input = checked(form, saveDisplaySchema as yup.Schema<SaveDisplay>, form.getFieldsValue())
     if (input) add.mutate(input)
@@ -40,6 +50,18 @@ export function AddDisplay({
       confirmLoading={add.isPending}
       width={520}
     >
+      {!found && (
+        <p className="second" style={{ marginBottom: 10, display: 'flex', gap: 10, alignItems: 'center' }}>
+          <ChooseFile
+            label="EDID file"
+            accept=".bin,.edid,application/octet-stream"
+            onChoose={(file) => void fill(file)}
+          >
+            Read an EDID file
+          </ChooseFile>
+          What the display says of itself, as its system keeps it.
+        </p>
+      )}
       <Form
         form={form}
         layout="vertical"
@@ -81,6 +103,17 @@ export function AddDisplay({
       </Form>
     </Modal>
   )
+}
+
+/** No EDID is longer. */
+const longestEdid = 32_768
+
+/** What an EDID file says. Throws an error with a sentence. */
+async function edidOf(file: File) {
+  if (file.size > longestEdid) throw new Error('This is larger than an EDID is.')
+  // Nobody needs it before a file is chosen.
+  const { readEdid } = await import('@bichroma/core/formats')
+  return readEdid(new Uint8Array(await file.arrayBuffer())).edid
 }
 
 /** What a courier reports of a display, and how others of its model are looked after, as the form holds it. */

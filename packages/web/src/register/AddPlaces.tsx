@@ -1,4 +1,4 @@
-import { Button, Form, Input, Modal, Select } from 'antd'
+import { Form, Input, Modal, Select } from 'antd'
 import { useState } from 'react'
 import { operatingSystemNames, operatingSystems } from '@bichroma/core/register'
 import {
@@ -11,6 +11,7 @@ import {
 import { ask } from '../api/client'
 import { useRooms, useSend } from '../api/queries'
 import { checked, showProblem } from '../parts/useYupForm'
+import { CourierKey } from './CourierKey'
 
 /** A new room. */
 export function AddRoom({ onClose }: { onClose: () => void }) {
@@ -66,23 +67,7 @@ export function AddWorkstation({ onClose }: { onClose: () => void }) {
     const input = checked(form, saveWorkstationSchema as yup.Schema<SaveWorkstation>, form.getFieldsValue())
     if (input) add.mutate(input)
   }
-  if (made)
-    return (
-      <Modal
-        open
-        title={`The courier of ${made.name}`}
-        footer={<Button onClick={onClose}>Done</Button>}
-        onCancel={onClose}
-        width={480}
-      >
-        <p style={{ marginBottom: 8 }}>
-          Start the courier on {made.name} with this server’s address and this key. The key is not shown again.
-        </p>
-        <code className="fig" style={{ overflowWrap: 'anywhere', whiteSpace: 'normal' }} data-testid="courier-key">
-          {made.key}
-        </code>
-      </Modal>
-    )
+  if (made) return <CourierKey workstation={made.name} courierKey={made.key} onClose={onClose} />
   return (
     <Modal
       open

@@ -1,22 +1,16 @@
 import { Button, Form, Input, InputNumber, Select } from 'antd'
-import { changeDisplaySchema, type ChangeDisplay, type DisplayDetail, type yup } from '@bichroma/contract'
+import { changeDisplaySchema, type ChangeDisplay, type DisplayDetail } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useLimits, useSend } from '../api/queries'
+import { useLimits } from '../api/queries'
 import { Plane } from '../parts/Plane'
-import { checked, showProblem } from '../parts/useYupForm'
+import { useSchemaForm } from '../parts/useSchemaForm'
 
 /** What the studio decides about a display: its name, by which limits it is judged, and how often. */
 export function DisplayCare({ display }: { display: DisplayDetail }) {
-  const [form] = Form.useForm<ChangeDisplay>()
   const limits = useLimits().data ?? []
-  const save = useSend(
-    (input: ChangeDisplay) => ask('PUT', `/displays/${display.id}`, input),
-    (problem) => showProblem(form, problem),
+  const { form, submit, pending } = useSchemaForm<ChangeDisplay>(changeDisplaySchema, (input) =>
+    ask('PUT', `/displays/${display.id}`, input),
   )
-  const submit = () => {
-    const input = checked(form, changeDisplaySchema as yup.Schema<ChangeDisplay>, form.getFieldsValue())
-    if (input) save.mutate(input)
-  }
   const { name, limitsId, checkEveryDays } = display
   return (
     <Plane title="Care">
@@ -38,7 +32,7 @@ export function DisplayCare({ display }: { display: DisplayDetail }) {
             <InputNumber style={{ width: '100%' }} />
           </Form.Item>
         </div>
-        <Button htmlType="submit" loading={save.isPending}>
+        <Button htmlType="submit" loading={pending}>
           Save care
         </Button>
       </Form>

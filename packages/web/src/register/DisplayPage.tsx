@@ -19,6 +19,7 @@ import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from '../review/AchievedTable'
 import { useReview } from '../api/queries'
 import { DisplayCare } from './DisplayCare'
+import { DisplayPlace } from './DisplayPlace'
 import { Rack } from './Rack'
 import { ShowName } from './ShowName'
 
@@ -50,7 +51,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             {display.maker} {display.model} · serial <span className="fig">{display.serial}</span> · firmware{' '}
             <span className="fig">{display.firmware}</span> · {panelKinds[display.panelKind]}
           </p>
-          <p>{placeLine(display)}</p>
+          <p>{display.kept === 'in use' ? placeLine(display) : awayLine(display)}</p>
           {fetchFirst && <p className="asks">{fetchFirst}</p>}
         </div>
         <div className="acts">
@@ -59,7 +60,8 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
               Open the run
             </Button>
           ) : (
-            roleCovers(role, 'technician') && (
+            roleCovers(role, 'technician') &&
+            display.kept === 'in use' && (
               <>
                 <ShowName id={display.id} name={display.name} live={display.live} />
                 <Button
@@ -99,7 +101,12 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
           {judged && <LastJudged runId={judged.runId} slot={active!.number} at={judged.at} />}
           <PastRuns runs={display.runs} />
           <ThingLedger thing="display" id={display.id} />
-          {role === 'administrator' && <DisplayCare display={display} />}
+          {role === 'administrator' && (
+            <>
+              <DisplayPlace display={display} />
+              {display.kept === 'in use' && <DisplayCare display={display} />}
+            </>
+          )}
         </div>
       </div>
     </>
@@ -112,9 +119,22 @@ function verdictSentence(display: DisplayDetail): string {
   return `${verdictWords[display.verdict]}, read ${formatAgo(judged.at)}`
 }
 
+function awayLine({ kept, keptSince, keptWhy, workstation, room }: DisplayDetail) {
+  return (
+    <>
+      <span className="asks">
+        {kept === 'stored' ? 'Stored' : 'Retired'}
+        {keptSince !== null && ` since ${formatDay(keptSince)}`}
+      </span>
+      , stood at {workstation.name}, {room.name}
+      {keptWhy && <> · {keptWhy}</>}
+    </>
+  )
+}
+
 function placeLine(display: DisplayDetail) {
   const { room, workstation, rollout } = display
-  const { placement } = rollout
+  const placement = rollout?.placement
   return (
     <>
       {room.name}, on workstation <b style={{ fontWeight: 500, color: 'var(--text)' }}>{workstation.name}</b>{' '}

@@ -6,6 +6,7 @@ import { ask } from '../api/client'
 import { useFound, useSend, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { AddDisplay } from './AddDisplay'
+import { ReplaceForm } from './DisplayPlace'
 
 /** What couriers report and the register does not know there: taken in, or moved, by a press. */
 export function FoundPlane({ onAdded }: { onAdded: (name: string) => void }) {
@@ -32,10 +33,25 @@ export function FoundPlane({ onAdded }: { onAdded: (name: string) => void }) {
   )
 }
 
+type Moved = NonNullable<FoundDisplay['moved']>
+
+const moveOf = ({ displayId, swappedWith }: Moved, workstationId: number) =>
+  swappedWith
+    ? ask('POST', '/displays/swap', { first: displayId, second: swappedWith.displayId })
+    : ask('POST', `/displays/${displayId}/move`, { workstationId })
+const returnOf = ({ displayId }: Moved, workstationId: number) =>
+  ask('POST', `/displays/${displayId}/keep`, { kept: 'in use', workstationId })
+
+const registeredWords = ({ kept, from, swappedWith }: Moved) =>
+  kept === 'in use'
+    ? `registered at ${from}${swappedWith ? `, where ${swappedWith.name} is seen` : ''}`
+    : `${kept} by the register`
+
 function FoundRow({ found, onTake }: { found: FoundDisplay; onTake: () => void }) {
   const administrator = useSession().data?.account?.role === 'administrator'
-  const { maker, model, serial, panelKind, workstation, workstationId, room, moved } = found
-  const move = useSend(() => ask('POST', `/displays/${moved!.displayId}/move`, { workstationId }))
+  const { maker, model, serial, panelKind, workstation, workstationId, room, moved, insteadOf } = found
+  const [replacing, setReplacing] = useState(false)
+  const act = useSend(() => (moved?.kept === 'in use' ? moveOf(moved, workstationId) : returnOf(moved!, workstationId)))
   return (
     <tr>
       <td>
@@ -44,7 +60,7 @@ function FoundRow({ found, onTake }: { found: FoundDisplay; onTake: () => void }
         <br />
         <span className="small quiet">
           {moved
-            ? `reported by ${workstation}, ${room}; registered at ${moved.from}`
+            ? `reported by ${workstation}, ${room}; ${registeredWords(moved)}`
             : `${panelKinds[panelKind]}, on ${workstation}, ${room}`}
         </span>
       </td>
@@ -52,21 +68,43 @@ function FoundRow({ found, onTake }: { found: FoundDisplay; onTake: () => void }
         {administrator &&
           (moved ? (
             <Popconfirm
-              title={`Does ${moved.name} stand at ${workstation} now?`}
+              title={
+                moved.swappedWith
+                  ? `Have ${moved.name} and ${moved.swappedWith.name} changed places?`
+                  : `Does ${moved.name} stand at ${workstation} now?`
+              }
               description="Its history goes with it; its profile is placed there anew."
-              okText="Move it there"
+              okText={moved.swappedWith ? 'They have' : 'Move it there'}
               cancelText="Leave it"
-              onConfirm={() => move.mutate(undefined)}
+              onConfirm={() => act.mutate(undefined)}
             >
-              <Button size="small" loading={move.isPending}>
-                It moved here
+              <Button size="small" loading={act.isPending}>
+                {moved.swappedWith
+                  ? 'They were swapped'
+                  : moved.kept === 'in use'
+                    ? 'It moved here'
+                    : 'It is back here'}
               </Button>
             </Popconfirm>
           ) : (
-            <Button size="small" onClick={onTake}>
-              Take in
-            </Button>
+            <span className="row">
+              {insteadOf && (
+                <Button size="small" onClick={() => setReplacing(true)}>
+                  It replaced {insteadOf.name}
+                </Button>
+              )}
+              <Button size="small" onClick={onTake}>
+                Take in
+              </Button>
+            </span>
           ))}
+        {replacing && insteadOf && (
+          <ReplaceForm
+            display={{ id: insteadOf.displayId, name: insteadOf.name }}
+            found={found}
+            onClose={() => setReplacing(false)}
+          />
+        )}
       </td>
     </tr>
   )

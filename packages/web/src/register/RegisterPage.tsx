@@ -2,10 +2,11 @@ import { beside } from '../parts/beside'
 import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { certificateDays, operatingSystems } from '@bichroma/core/register'
-import type { Workstation } from '@bichroma/contract'
+import type { Instrument, Workstation } from '@bichroma/contract'
 import { useList } from '../api/lists'
-import { useInstruments, usePulse, useRooms, useSession } from '../api/queries'
+import { useAllInstruments, usePulse, useRooms, useSession } from '../api/queries'
 import { FindInput } from '../parts/FindInput'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
@@ -13,7 +14,9 @@ import { useAddress } from '../parts/useAddress'
 import { AddRoom, AddWorkstation } from './AddPlaces'
 import { AddDisplay } from './AddDisplay'
 import { CorrectionsPlane } from './CorrectionsPlane'
+import { EditWorkstation } from './EditWorkstation'
 import { FoundPlane } from './FoundPlane'
+import { KeepInstrument } from './KeepInstrument'
 import { DisplaysTable } from './DisplaysTable'
 import { RoomsPlane } from './RoomsPlane'
 
@@ -28,7 +31,10 @@ export function RegisterPage() {
       <div className="top">
         <div>
           <h1>Register</h1>
-          <p>Rooms, workstations, displays and instruments</p>
+          <p>
+            Rooms, workstations, displays and instruments · <Link to="/register/models">Models</Link> ·{' '}
+            <Link to="/register/put-away">Put away</Link> · <Link to="/register/inventory">Inventory</Link>
+          </p>
         </div>
         <div className="acts">
           {admin && (
@@ -65,7 +71,9 @@ export function RegisterPage() {
 }
 
 function InstrumentsPlane() {
-  const instruments = useInstruments().data ?? []
+  const instruments = useAllInstruments().data ?? []
+  const admin = useSession().data?.account?.role === 'administrator'
+  const [keeping, setKeeping] = useState<Instrument | null>(null)
   return (
     <Plane title="Instruments" aside={String(instruments.length)}>
       {instruments.length ? (
@@ -74,12 +82,26 @@ function InstrumentsPlane() {
             {instruments.map((i) => (
               <tr key={i.id}>
                 <td>
-                  {i.model}
+                  {admin ? (
+                    <button type="button" className="linklike" onClick={() => setKeeping(i)}>
+                      {i.model}
+                    </button>
+                  ) : (
+                    i.model
+                  )}
                   <br />
                   <span className="fig quiet">{i.serial}</span>
                 </td>
                 <td className="second">
-                  {i.workstation ? `on ${i.workstation}` : 'not plugged in'}
+                  {i.kept !== 'in use' ? (
+                    <span className="quiet">
+                      {i.kept} since {formatDay(i.keptSince!)}
+                    </span>
+                  ) : i.workstation ? (
+                    `on ${i.workstation}`
+                  ) : (
+                    'not plugged in'
+                  )}
                   {i.runId && <span className="runs"> · in a run</span>}
                   {i.certifiedAt !== null && (
                     <>
@@ -97,6 +119,7 @@ function InstrumentsPlane() {
       ) : (
         <p className="none">An instrument appears here when a courier first reports it.</p>
       )}
+      {keeping && <KeepInstrument instrument={keeping} onClose={() => setKeeping(null)} />}
     </Plane>
   )
 }
@@ -111,6 +134,8 @@ function WorkstationsPlane() {
     limit: firstWorkstations,
   })
   const pulse = usePulse().data
+  const admin = useSession().data?.account?.role === 'administrator'
+  const [editing, setEditing] = useState<Workstation | null>(null)
   const roomOf = new Map((useRooms().data ?? []).map((r) => [r.id, r.name]))
   return (
     <Plane title="Workstations" aside={pulse && `${pulse.couriersOnline} of ${pulse.couriers} couriers online`}>
@@ -125,7 +150,13 @@ function WorkstationsPlane() {
             {items.map((w) => (
               <tr key={w.id}>
                 <td>
-                  {w.name}
+                  {admin ? (
+                    <button type="button" className="linklike" onClick={() => setEditing(w)}>
+                      {w.name}
+                    </button>
+                  ) : (
+                    w.name
+                  )}
                   <br />
                   <span className="small quiet">{roomOf.get(w.roomId)}</span>
                 </td>
@@ -150,6 +181,7 @@ function WorkstationsPlane() {
           </button>
         )}
       </div>
+      {editing && <EditWorkstation workstation={editing} onClose={() => setEditing(null)} />}
     </Plane>
   )
 }

@@ -1,4 +1,4 @@
-import { Form, Input, InputNumber, Modal } from 'antd'
+import { Button, Form, Input, InputNumber, Modal, Popconfirm } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import dayjs from 'dayjs'
 import { CartesianGrid, Line, LineChart, ReferenceArea, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts'
@@ -40,6 +40,7 @@ export function RoomLight({ room, onClose }: { room: Room; onClose: () => void }
     },
     (problem) => showProblem(form, problem),
   )
+  const retire = useSend(() => ask('DELETE', `/rooms/${room.id}`).then(onClose))
   const none = { from: null, to: null }
   return (
     <Modal
@@ -58,6 +59,19 @@ export function RoomLight({ room, onClose }: { room: Room; onClose: () => void }
         if (input) save.mutate(input)
       }}
     >
+      {admin && (
+        <Popconfirm
+          title={`Retire ${room.name}?`}
+          description="Its workstations go elsewhere first; the log of its light stays."
+          okText="Retire it"
+          cancelText="Leave it"
+          onConfirm={() => retire.mutate(undefined)}
+        >
+          <Button size="small" style={{ marginBottom: 10 }}>
+            Retire room
+          </Button>
+        </Popconfirm>
+      )}
       <LightChart entries={log.data ?? []} room={room} />
       <Form
         form={form}

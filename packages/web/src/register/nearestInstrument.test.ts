@@ -19,6 +19,9 @@ const at = (
     workstation,
     room: workstation === null ? null : { name: room, building },
     runId,
+    kept: 'in use',
+    keptSince: null,
+    keptWhy: null,
   }) satisfies Instrument
 const display = {
   workstationId: 9,

@@ -245,9 +245,13 @@ class Planner {
           limits,
           'days between checks': String(display.checkEveryDays),
         })
-      : []
-    for (const field of ['maker', 'model', 'panel', 'slots'])
-      if (changes.some((c) => c.field === field))
+      : [
+          { field: 'model', from: '', to: `${display.maker} ${display.model}` },
+          { field: 'workstation', from: '', to: workstationName },
+          { field: 'room', from: '', to: room! },
+        ]
+    for (const field of before ? ['maker', 'model', 'panel', 'slots'] : [])
+      if (changes.some((c) => c.field === field) && !faults.some((f) => f.field === field))
         faults.push({
           field,
           sentence: `What ${before!.name} is does not change: “${field}” must stay ${was(before!, field)}.`,

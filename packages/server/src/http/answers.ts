@@ -1,0 +1,171 @@
+import type {
+  Account,
+  ApiToken,
+  Backups,
+  DisplayDetail,
+  DisplayListing,
+  FleetDrift,
+  FloorSummary,
+  FoundDisplay,
+  Instrument,
+  InventoryPlan,
+  LedgerEntry,
+  LedgerProof,
+  MadeCorrection,
+  ModelFacts,
+  Need,
+  OwnSession,
+  Page,
+  Person,
+  Pulse,
+  PutAwayDisplay,
+  RolloutRow,
+  Room,
+  RoomLightEntry,
+  RunDetail,
+  RunOutlook,
+  RunReview,
+  RunSummary,
+  SecondFactorOffer,
+  SecondFactorState,
+  Session,
+  SlotHistory,
+  SlotOutlook,
+  StoredAim,
+  StoredLimits,
+  StudioSettings,
+  Workstation,
+} from '@bichroma/contract'
+
+/** What was made, by its number. */
+interface Made {
+  id: number
+}
+
+/** It is done; there is nothing to tell. */
+// eslint-disable-next-line @typescript-eslint/no-empty-object-type -- what JSON has for it
+interface Done {}
+
+/** A secret that is told this once. */
+interface OneTimeLink {
+  token: string
+  /** ms since 1970. */
+  expiresAt: number
+}
+
+/** Codes that are told this once. */
+interface RecoveryCodes {
+  codes: string[]
+}
+
+/**
+ * What each route answers with as JSON; routes that send a file or a stream instead stand in the table of files. The API's
+ * description is made from these types (`npm run schemas`).
+ */
+export interface Answers {
+  'GET /openapi.json': never
+  'POST /session': { account: Account }
+  'GET /session': Session
+  'DELETE /session': { account: null }
+  'POST /first-visit': { account: Account }
+  'POST /accept': { account: Account }
+  'GET /session/all': OwnSession[]
+  'DELETE /session/others': Done
+  'PUT /session/password': Done
+  'GET /session/second-factor': SecondFactorState
+  'POST /session/second-factor': SecondFactorOffer
+  'PUT /session/second-factor': RecoveryCodes
+  'POST /session/second-factor/codes': RecoveryCodes
+  'POST /session/second-factor/remove': Done
+  'GET /tokens': ApiToken[]
+  'POST /tokens': Made & OneTimeLink
+  'DELETE /tokens/:id': Done
+
+  'GET /people': Person[]
+  'POST /people': Made & OneTimeLink
+  'PUT /people/:id': Done
+  'POST /people/:id/reset': OneTimeLink
+  'DELETE /people/:id/second-factor': Done
+  'GET /backups': Backups
+  'POST /backups': Backups['backups'][number]
+  'GET /ledger': Page<LedgerEntry>
+  'GET /ledger/proof': LedgerProof
+  'GET /ledger/:thing/:id': Page<LedgerEntry>
+
+  'GET /rooms': Room[]
+  'POST /rooms': Made
+  'PUT /rooms/:id': Done
+  'DELETE /rooms/:id': Done
+  'PUT /buildings': Done
+  'GET /rooms/:id/light': RoomLightEntry[]
+  'POST /rooms/:id/light': RoomLightEntry
+  'GET /workstations': Page<Workstation>
+  'POST /workstations': Made
+  'PUT /workstations/:id': Done
+  'DELETE /workstations/:id': Done
+  'POST /workstations/:id/courier-key': { key: string }
+  'GET /floor': FloorSummary
+  'GET /needs': Page<Need>
+  'GET /displays': Page<DisplayListing>
+  'GET /displays/:id': DisplayDetail
+  'POST /displays': Made
+  'PUT /displays/:id': Done
+  'POST /displays/change': { changed: number }
+  'POST /displays/swap': Done
+  'POST /displays/:id/move': Done
+  'POST /displays/:id/keep': Done
+  'POST /displays/:id/replace': Made
+  'GET /put-away': PutAwayDisplay[]
+  'GET /models': ModelFacts[]
+  'GET /inventory': never
+  'POST /inventory/plan': InventoryPlan
+  'POST /inventory': { written: number }
+  'GET /found': FoundDisplay[]
+  'POST /displays/:id/name': Done
+  'GET /displays/:id/outlook': RunOutlook[]
+  'GET /instruments': Instrument[]
+  'PUT /instruments/:id': Done
+  'GET /corrections': Page<MadeCorrection>
+  'POST /corrections': Made
+
+  'GET /aims': StoredAim[]
+  'POST /aims': Made
+  'PUT /aims/:id': Done
+  'DELETE /aims/:id': Done
+  'GET /limits': StoredLimits[]
+  'POST /limits': Made
+  'PUT /limits/:id': Done
+  'DELETE /limits/:id': Done
+
+  'GET /settings': StudioSettings
+  'PUT /settings': Done
+  'GET /settings/logo': never
+  'PUT /settings/logo': Done
+  'DELETE /settings/logo': Done
+
+  'GET /runs': Page<RunSummary>
+  'POST /runs': Made
+  'GET /runs/:id': RunDetail
+  'POST /runs/:id/stop': Done
+  'POST /runs/:id/put-back': Done
+  'POST /runs/:id/resume': Done
+  'GET /runs/:id/review': RunReview
+  'GET /runs/:id/profile': never
+  'POST /runs/:id/profile': { profileName: string | null; profileHash: string | null }
+  'POST /runs/:id/withdraw': Done
+  'GET /runs/:id/report': never
+  'GET /reports/fleet': never
+  'GET /rooms/:id/reports': never
+  'POST /displays/:id/validations': Made
+
+  'GET /drift': FleetDrift
+  'GET /drift/slots': Page<SlotOutlook>
+  'GET /drift/:displayId': SlotHistory
+
+  'GET /rollout': Page<RolloutRow>
+  'POST /placements': Made
+  'POST /placements/:id/verify': Done
+
+  'GET /pulse': Pulse
+  'GET /events': never
+}
