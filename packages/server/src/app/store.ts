@@ -89,13 +89,18 @@ export interface StoreOptions {
   readonly driver?: unknown
   /** False leaves it to the system when commits reach the disk: for studios that are made in one go, and made again if not. */
   readonly durable?: boolean
+  /** The last migration that is run, by its name: for a store as an earlier version had it. */
+  readonly upTo?: string
 }
 
 /**
  * Opens the store in a folder (made when absent), in WAL mode with every commit on the disk before it is told of, and
  * brings it up to date by migrations. Throws StoreRefusal for a store that cannot be used.
  */
-export async function openStore(folder: string, { driver, durable = true }: StoreOptions = {}): Promise<DataSource> {
+export async function openStore(
+  folder: string,
+  { driver, durable = true, upTo }: StoreOptions = {},
+): Promise<DataSource> {
   mkdirSync(folder, { recursive: true, mode: 0o700 })
   const database = join(folder, 'bichroma.sqlite')
   const lacking = inspectStore(database, migrationNames)
@@ -142,7 +147,7 @@ export async function openStore(folder: string, { driver, durable = true }: Stor
       driftDueEntity,
       courierContentEntity,
     ],
-    migrations,
+    migrations: upTo === undefined ? migrations : migrations.slice(0, migrationNames.indexOf(upTo) + 1),
     migrationsRun: true,
     synchronize: false,
   })
