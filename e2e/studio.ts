@@ -86,6 +86,9 @@ export const views = [
   '/needs',
   '/register',
   '/register/2',
+  '/register/models',
+  '/register/inventory',
+  '/register/put-away',
   '/aims',
   '/aims/limits',
   '/runs',
@@ -93,6 +96,7 @@ export const views = [
   '/runs/6',
   '/review',
   '/review/6',
+  '/review/6/evidence',
   '/review/compare?a=6&b=7',
   '/review/profiles?run=6',
   '/drift',
@@ -103,4 +107,5 @@ export const views = [
   '/ledger/backups',
   '/people',
   '/account',
+  '/account/api',
 ]

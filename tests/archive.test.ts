@@ -181,6 +181,8 @@ test('the command says what it did and what is wrong in one line', () => {
   expect([out.status, out.stdout]).toEqual([0, expect.stringMatching(/^Written: 1 displays, 2 runs with \d+ readings/)])
   const taken = run('in', join(folder, 'command.zip'), '--data', empty())
   expect(taken.stdout).toMatch(/administrator: \/welcome\?token=[A-Z2-9-]{23}/)
-  expect(run('in', file, '--data', join(studio.folder, 'data')).stderr).toContain('belongs to another Bichroma that is running')
+  expect(run('in', file, '--data', join(studio.folder, 'data')).stderr).toContain(
+    'belongs to another Bichroma that is running',
+  )
   expect(run().stderr).toContain('Say what')
 })

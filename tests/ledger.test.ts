@@ -433,6 +433,20 @@ describe('whoever changes it is found', () => {
   })
 })
 
+test('as a file it is every entry that is asked for, oldest first, and what it says is proved by its hashes', async () => {
+  const linesOf = async (query = '') =>
+    (await (await studio.admin.raw('GET', `/ledger/file${query}`)).text())
+      .trim()
+      .split('\n')
+      .map((line) => JSON.parse(line) as LedgerEntry & { previous: string })
+  const all = await linesOf()
+  expect(all).toHaveLength(await count())
+  all.forEach((e, i) => expect([e.id, e.previous]).toEqual([i + 1, i ? all[i - 1].hash : expect.any(String)]))
+  const rooms = await linesOf('?thing=room')
+  expect(rooms.map((e) => e.id)).toEqual(all.filter((e) => e.thing === 'room').map((e) => e.id))
+  expect((await studio.admin.raw('GET', '/ledger/file?thing=moon')).status).toBe(400)
+})
+
 test('an entry and its change are one: when the entry cannot be written, nothing was changed', async () => {
   const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
   store.exec(`CREATE TRIGGER refuse BEFORE INSERT ON ledger BEGIN SELECT RAISE(ABORT, 'no'); END`)

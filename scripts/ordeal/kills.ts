@@ -2,6 +2,7 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import type { RunDetail, RunSummary } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core/basics'
+import { proveLedger } from '../../packages/server/src/ledger/ledger'
 import { until } from '../../tests/studio'
 import { LiveServer } from './liveServer'
 
@@ -17,7 +18,7 @@ export interface KillsOutcome {
 }
 
 /**
- * Kills the server with SIGKILL again and again, at seeded moments of full runs and checks, of imports and placements, and
+ * Kills the server with SIGKILL again and again, at seeded moments of full runs and checks, of imports, placements, inventories and invitations, and
  * starts another on the same folder: whatever was acknowledged is there, and every run is brought to its end.
  */
 export async function kills(count: number, seed: number): Promise<KillsOutcome> {
@@ -74,6 +75,61 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
     )
   }
 
+  /** Two hundred displays in one file: each is there whole with its slots and its entry, and the same file goes on. */
+  const inventoryOnce = async (n: number) => {
+    const rows = Array.from(
+      { length: 200 },
+      (_, i) => `K-${n}-${i},Kept ${n} ${i},Quillon,Q27,1,oled,2,Sedge Room,desk-${n},linux,12,Plate work,28`,
+    )
+    const text = `serial,name,maker,model,firmware,panel,slots,room,workstation,system,system version,limits,days between checks\n${rows.join('\n')}`
+    const take = async () => {
+      const { digest } = await client.post<{ digest: string }>('/inventory/plan', { text })
+      await client.post('/inventory', { text, digest })
+    }
+    const whole = async () => {
+      const { counts } = await client.post<{ counts: Record<string, number> }>('/inventory/plan', { text })
+      const store = new Database(join(server.dataDir, 'bichroma.sqlite'), { readonly: true })
+      const torn = store
+        .prepare(
+          `SELECT COUNT(*) FROM display WHERE serial LIKE ? AND (
+             (SELECT COUNT(*) FROM slot WHERE display_id = display.id) <> 2
+             OR (SELECT COUNT(*) FROM ledger WHERE thing = 'display' AND thing_id = display.id AND act = 'added') <> 1)`,
+        )
+        .pluck()
+        .get(`K-${n}-%`) as number
+      store.close()
+      return { ...counts, torn } as { same: number; new: number; torn: number }
+    }
+    await inTheMiddle('an inventory', take, async (acknowledged) => {
+      const seen = await whole()
+      if (seen.torn) return `${seen.torn} displays are there in part`
+      if (acknowledged && seen.same !== 200) return 'it was acknowledged and is gone in part'
+      if (seen.new) await take()
+      return (await whole()).same === 200 ? null : 'the same file did not go on'
+    })
+  }
+
+  /** An account that is invited: it has its link and its entry, or is not there. */
+  const inviteOnce = (n: number) =>
+    inTheMiddle(
+      'an invitation',
+      () => client.post('/people', { login: `kill${n}`, name: `Kill ${n}`, role: 'viewer' }),
+      async (acknowledged) => {
+        const there = (await client.get<{ login: string }[]>('/people')).some((p) => p.login === `kill${n}`)
+        if (acknowledged && !there) return 'it was acknowledged and is gone'
+        const store = new Database(join(server.dataDir, 'bichroma.sqlite'), { readonly: true })
+        const [links, entries] = store
+          .prepare(
+            `SELECT (SELECT COUNT(*) FROM account_token JOIN account ON account.id = account_id WHERE login = ?),
+               (SELECT COUNT(*) FROM ledger WHERE act = 'invited' AND name = ?)`,
+          )
+          .raw()
+          .get(`kill${n}`, `Kill ${n}`) as [number, number]
+        store.close()
+        return links === Number(there) && entries === Number(there) ? null : 'it is there in part'
+      },
+    )
+
   const placeOnce = (runId: number) =>
     inTheMiddle(
       'a placement',
@@ -123,12 +179,16 @@ export async function kills(count: number, seed: number): Promise<KillsOutcome> 
       else if ((await display()).slots[0].judged?.runId !== id) outcome.wrong.push(`run ${id} does not judge its slot`)
       if ((await display()).slots[0].unsure) outcome.wrong.push(`after run ${id} nobody knows what the slot holds`)
       if (outcome.kills < count) await importOnce(n)
+      if (outcome.kills < count) await inventoryOnce(n)
+      if (outcome.kills < count) await inviteOnce(n)
       if (!check && done.profileHash && outcome.kills < count) await placeOnce(id)
     }
     await server.child.end('SIGTERM')
     const store = new Database(join(server.dataDir, 'bichroma.sqlite'), { readonly: true })
     const integrity = store.pragma('integrity_check', { simple: true })
     if (integrity !== 'ok') outcome.wrong.push(`integrity: ${String(integrity)}`)
+    for (const { id, what } of (await proveLedger(store)).faults)
+      outcome.wrong.push(`entry ${id} of the ledger: ${what}`)
     store.close()
     return outcome
   } finally {

@@ -2,6 +2,7 @@ import { lazy, Suspense, type ComponentType } from 'react'
 import { Link, Route, Routes } from 'react-router'
 import { useSession } from './api/queries'
 import { SignIn } from './access/SignIn'
+import { useUnread } from './access/useUnread'
 import { Floor } from './floor/Floor'
 import { Frame } from './parts/Frame'
 import { Loaded } from './parts/Loaded'
@@ -16,6 +17,7 @@ const BackupsPage = view(() => import('./ledger/BackupsPage'), 'BackupsPage')
 const ComparePage = view(() => import('./review/ComparePage'), 'ComparePage')
 const DisplayPage = view(() => import('./register/DisplayPage'), 'DisplayPage')
 const DriftPage = view(() => import('./drift/DriftPage'), 'DriftPage')
+const EvidencePage = view(() => import('./review/EvidencePage'), 'EvidencePage')
 const FirstVisit = view(() => import('./access/FirstVisit'), 'FirstVisit')
 const InventoryPage = view(() => import('./register/InventoryPage'), 'InventoryPage')
 const LedgerPage = view(() => import('./ledger/LedgerPage'), 'LedgerPage')
@@ -39,10 +41,12 @@ const StartRun = view(() => import('./runs/StartRun'), 'StartRun')
 
 /** Which view belongs to which address; signing in comes before all of them. */
 export function Areas() {
+  // Whoever has just set up the second factor that was asked for still has to see the recovery codes.
+  const unread = useUnread((s) => s.first && s.codes !== null)
   return (
     <Loaded query={useSession()}>
       {({ account, first }) =>
-        account?.lacksSecondFactor ? (
+        account && (account.lacksSecondFactor || unread) ? (
           <Suspense fallback={null}>
             <SecondFactorFirst />
           </Suspense>
@@ -64,6 +68,7 @@ export function Areas() {
               <Route path="review/compare" element={<ComparePage />} />
               <Route path="review/profiles" element={<ProfileInspector />} />
               <Route path="review/:id" element={<ReviewPage />} />
+              <Route path="review/:id/evidence" element={<EvidencePage />} />
               <Route path="drift" element={<DriftPage />} />
               <Route path="drift/:id" element={<SlotDriftPage />} />
               <Route path="rollout" element={<RolloutPage />} />

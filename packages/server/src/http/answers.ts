@@ -90,6 +90,7 @@ export interface Answers {
   'POST /backups': Backups['backups'][number]
   'GET /ledger': Page<LedgerEntry>
   'GET /ledger/proof': LedgerProof
+  'GET /ledger/file': never
   'GET /ledger/:thing/:id': Page<LedgerEntry>
 
   'GET /rooms': Room[]

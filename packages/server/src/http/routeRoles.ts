@@ -2,7 +2,6 @@ import type { Role } from '@bichroma/contract'
 
 /** Every route of the API under /api with the role it needs; a role includes those below it. */
 export const routeRoles = {
-  'GET /openapi.json': 'viewer',
   'POST /session': 'anyone',
   'GET /session': 'anyone',
   'DELETE /session': 'anyone',
@@ -29,6 +28,7 @@ export const routeRoles = {
   'POST /backups': 'administrator',
   'GET /ledger': 'administrator',
   'GET /ledger/proof': 'administrator',
+  'GET /ledger/file': 'administrator',
   'GET /ledger/:thing/:id': 'viewer',
 
   'GET /rooms': 'viewer',
@@ -81,6 +81,7 @@ export const routeRoles = {
   'GET /settings/logo': 'viewer',
   'PUT /settings/logo': 'administrator',
   'DELETE /settings/logo': 'administrator',
+  'GET /openapi.json': 'viewer',
 
   'GET /runs': 'viewer',
   'POST /runs': 'technician',

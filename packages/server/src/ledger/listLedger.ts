@@ -7,10 +7,8 @@ import { entryOf, ledgerColumns, type LedgerRow } from './ledger'
 
 const day = 86_400_000
 
-/** Entries by what is asked for, newest first; the cursor is the number of the last one given. */
-export function listLedger(data: DataSource, query: LedgerQuery): Page<LedgerEntry> {
-  const { databaseConnection: store } = data.driver as unknown as { databaseConnection: Database.Database }
-  const limit = query.limit === undefined ? usualRows : Number(query.limit)
+/** What is asked for, as conditions with their values. */
+function conditionsOf(query: LedgerQuery): { where: string[]; values: unknown[] } {
   const where: string[] = []
   const values: unknown[] = []
   const ask = (condition: string, ...given: unknown[]) => {
@@ -27,6 +25,40 @@ export function listLedger(data: DataSource, query: LedgerQuery): Page<LedgerEnt
       `holds_all(by || ' ' || act || ' ' || thing || ' ' || name, folded(?))`,
       query.search.trim().replace(/\s+/g, ' '),
     )
+  return { where, values }
+}
+
+const storeOf = (data: DataSource) =>
+  (data.driver as unknown as { databaseConnection: Database.Database }).databaseConnection
+
+/** Entries that are read at a time for a file, so that others are answered in between. */
+const fileBlock = 500
+
+/** The entries that are asked for as JSON lines, oldest first, block by block. */
+export async function* ledgerLines(data: DataSource, query: LedgerQuery): AsyncGenerator<string> {
+  const { where, values } = conditionsOf(query)
+  const block = storeOf(data).prepare(
+    `SELECT ${ledgerColumns} FROM ledger WHERE ${[...where, 'id > ?'].join(' AND ')} ORDER BY id LIMIT ${fileBlock}`,
+  )
+  for (let last = 0; ;) {
+    const rows = block.all(...values, last) as LedgerRow[]
+    if (rows.length)
+      yield rows.map((row) => `${JSON.stringify({ ...entryOf(row), previous: row.previous })}\n`).join('')
+    if (rows.length < fileBlock) return
+    last = rows[rows.length - 1].id
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+}
+
+/** Entries by what is asked for, newest first; the cursor is the number of the last one given. */
+export function listLedger(data: DataSource, query: LedgerQuery): Page<LedgerEntry> {
+  const store = storeOf(data)
+  const limit = query.limit === undefined ? usualRows : Number(query.limit)
+  const { where, values } = conditionsOf(query)
+  const ask = (condition: string, ...given: unknown[]) => {
+    where.push(condition)
+    values.push(...given)
+  }
   const all = where.length ? `WHERE ${where.join(' AND ')}` : ''
   const total = store
     .prepare(`SELECT COUNT(*) FROM ledger ${all}`)

@@ -6,12 +6,14 @@ import { useSecondFactor, useSend } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { useSchemaForm } from '../parts/useSchemaForm'
 import { CopyText } from './CopyText'
+import { useUnread } from './useUnread'
 
-/** One's own second factor: set up, its recovery codes, taken away. */
-export function SecondFactor() {
-  const [codes, setCodes] = useState<readonly string[] | null>(null)
+/** One's own second factor: set up, its recovery codes, taken away. `isFirst`: nothing else is let in before. */
+export function SecondFactor({ isFirst = false }: { isFirst?: boolean }) {
+  const { codes, show, kept } = useUnread()
+  const setCodes: OnCodes = (told) => show(told, isFirst)
   const state = useSecondFactor()
-  if (codes) return <Codes codes={codes} onClose={() => setCodes(null)} />
+  if (codes) return <Codes codes={codes} onClose={kept} />
   return (
     <Loaded query={state}>
       {({ on, codesLeft }) =>

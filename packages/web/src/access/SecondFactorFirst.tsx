@@ -9,7 +9,7 @@ export function SecondFactorFirst() {
   const signOut = useSend(() => ask('DELETE', '/session'))
   return (
     <Entry words="This studio asks for a second factor. Set yours up; then you are in.">
-      <SecondFactor />
+      <SecondFactor isFirst />
       <Button type="text" size="small" onClick={() => signOut.mutate(undefined)}>
         Sign out
       </Button>

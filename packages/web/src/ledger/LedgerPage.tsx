@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { ledgerThings, type LedgerEntry, type LedgerProof } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useList } from '../api/lists'
+import { addressOf, useList } from '../api/lists'
 import { useSend } from '../api/queries'
 import { Filter } from '../parts/Filter'
 import { FindInput } from '../parts/FindInput'
@@ -29,6 +29,7 @@ export function LedgerPage() {
         </div>
         <div className="acts">
           <Link to="/ledger/backups">Backups</Link>
+          <Button href={`/api${addressOf('/ledger/file', asked)}`}>Save as file</Button>
           <Button loading={prove.isPending} onClick={() => prove.mutate(undefined)}>
             Prove the ledger
           </Button>

@@ -191,6 +191,7 @@ function Head({ review }: { review: RunReview }) {
         >
           <Button>Save or open</Button>
         </Dropdown>
+        <Button onClick={() => void navigate(`/review/${run.id}/evidence`)}>Evidence</Button>
         {!run.imported && <Button onClick={() => void navigate(`/runs/${run.id}`)}>Run sheet</Button>}
         {!run.imported && !run.withdrawn && runKinds[run.kind].settles && judgement.verdict !== 'outside' && (
           <RebuildProfile runId={run.id} has={review.profileHash !== null} />

@@ -195,6 +195,12 @@ export const routeFacts: Readonly<Record<RouteName, RouteFacts>> = {
     area: 'Studio',
     tells: 'Looks through the whole ledger for entries that were changed, removed or put in between.',
   },
+  'GET /ledger/file': {
+    area: 'Studio',
+    tells: 'The same entries as a file: JSON lines, oldest first, with their hashes.',
+    query: ledgerListSchema,
+    file: ['application/x-ndjson'],
+  },
   'GET /ledger/:thing/:id': { area: 'Studio', tells: 'What became of one thing.', query: ledgerListSchema },
   'GET /settings': { area: 'Studio', tells: 'What the studio decided for all its runs and profiles.' },
   'PUT /settings': { area: 'Studio', tells: 'Decides anew.', body: studioSettingsSchema, example: usualSettings },
