@@ -152,10 +152,10 @@ async function honestWork(client: ApiClient, over: () => boolean): Promise<void>
     for (const [method, path, body] of asked) {
       await client.raw(method, path, body).catch(() => null)
       const runs = await client.list<{ id: number; state: string }>('/runs').catch(() => [])
-      for (const { id, state } of runs.filter((r) => ['waiting', 'interrupted'].includes(r.state)))
+      for (const { id, state } of runs.filter((r) => ['running', 'waiting', 'interrupted'].includes(r.state)))
         await client.raw('POST', `/runs/${id}/stop`, { letGo: state === 'interrupted' }).catch(() => null)
     }
-    await new Promise((resolve) => setTimeout(resolve, 100))
+    await new Promise((resolve) => setTimeout(resolve, 20))
   }
 }
 

@@ -111,6 +111,8 @@ export async function hostileCourier(
     })
     socket.send(JSON.stringify(uniform() < 0.8 ? hello : mutated(uniform, hello)))
     tally.sent++
+    // Now and then it listens like an honest one, long enough to be asked for something.
+    if (uniform() < 0.3) await new Promise((resolve) => setTimeout(resolve, 150))
     const own = 20 + Math.floor(uniform() * 1500)
     for (let n = 0; n < own && socket.readyState === WebSocket.OPEN && tally.sent < count; n++) {
       socket.send(message(uniform, asked.splice(0)))

@@ -1,4 +1,5 @@
 import { Agent, request as ask } from 'node:http'
+import { routeFacts } from '../../packages/server/src/app/openapi/routeFacts'
 import { routeRoles, type RouteName } from '../../packages/server/src/http/routeRoles'
 import { demoAims, demoLimits } from '../demoStudio'
 import { mutated, nestedText, pick, strange, type Uniform } from './values'
@@ -53,6 +54,7 @@ const examples: Partial<Record<RouteName, unknown>> = {
   },
   'POST /placements': { runId: 1 },
   'POST /displays/:id/move': { workstationId: 2 },
+  'POST /displays/swap': { first: 4, second: 5 },
   'POST /people': { login: 'ines', name: 'Ines Moor', role: 'viewer' },
   'PUT /people/:id': { name: 'Ines Moor', role: 'viewer', locked: true },
   'PUT /session/password': { old: 'not the word', password: 'herons wade at dusk' },
@@ -86,6 +88,8 @@ const heavy = new Set<RouteName>([
   'GET /runs/:id/report',
   'POST /backups',
 ])
+/** What would put away the display, the workstation or the instrument that the ordeal goes on with. */
+const takesAway = /DELETE \/(workstations|rooms)|\/displays\/:id\/(keep|replace)|PUT \/instruments/
 /** The accounts that the ordeal goes on as, by number; the others are whom it has invited. */
 const own = new Set(['1', '2', '3'])
 
@@ -102,9 +106,10 @@ function compose(uniform: Uniform, cookies: readonly string[]) {
   let name = pick(uniform, Object.keys(routeRoles) as RouteName[])
   if (heavy.has(name) && uniform() > 0.1) name = 'GET /session'
   const [method, pattern] = name.split(' ')
-  const others = name.includes('/people/') ? ids.map((id) => (own.has(id) ? `${Number(id) + 3}` : id)) : ids
+  const others =
+    name.includes('/people/') || takesAway.test(name) ? ids.map((id) => (own.has(id) ? `${Number(id) + 3}` : id)) : ids
   const path = pattern.replace(/:\w+/g, () => pick(uniform, others))
-  const example = examples[name]
+  const example = examples[name] ?? routeFacts[name].example
   const headers: Record<string, string> = {}
   // Nobody's session is ended: the ordeal goes on in it.
   const signedIn = method !== 'GET' && name.includes('/session') ? '' : pick(uniform, cookies)

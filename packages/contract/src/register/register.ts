@@ -59,10 +59,10 @@ export interface RoomLightEntry extends RoomLightReading {
 
 export const saveWorkstationSchema = yup
   .object({
-    name: nameField(),
-    roomId: idField().required(),
-    operatingSystem: yup.string<OperatingSystem>().oneOf(operatingSystemNames).required(),
-    systemVersion: nameField(),
+    name: nameField().label('Name'),
+    roomId: idField().required().label('Room'),
+    operatingSystem: yup.string<OperatingSystem>().oneOf(operatingSystemNames).required().label('System'),
+    systemVersion: nameField().label('Version of the system'),
   })
   .noUnknown()
 export type SaveWorkstation = yup.InferType<typeof saveWorkstationSchema>

@@ -1,5 +1,5 @@
 import { Form, Input, Modal, Select } from 'antd'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { operatingSystemNames, operatingSystems } from '@bichroma/core/register'
 import {
   saveRoomSchema,
@@ -54,6 +54,11 @@ export function AddRoom({ onClose }: { onClose: () => void }) {
 export function AddWorkstation({ onClose }: { onClose: () => void }) {
   const [form] = Form.useForm<SaveWorkstation>()
   const rooms = useRooms().data ?? []
+  // The list may come after the form.
+  const firstRoom = rooms[0]?.id
+  useEffect(() => {
+    if (form.getFieldValue('roomId') === undefined) form.setFieldValue('roomId', firstRoom)
+  }, [form, firstRoom])
   const [made, setMade] = useState<{ name: string; key: string } | null>(null)
   const add = useSend(
     async (input: SaveWorkstation) => {
@@ -78,7 +83,7 @@ export function AddWorkstation({ onClose }: { onClose: () => void }) {
       confirmLoading={add.isPending}
       width={400}
     >
-      <Form form={form} layout="vertical" onFinish={submit} initialValues={{ roomId: rooms[0]?.id }}>
+      <Form form={form} layout="vertical" onFinish={submit}>
         <Form.Item label="Name" name="name" extra="as its system calls it">
           <Input autoFocus />
         </Form.Item>
