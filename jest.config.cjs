@@ -24,5 +24,6 @@ module.exports = {
   // Looked up once and not at every use: the sandbox makes that several times slower.
   sandboxInjectedGlobals: ['Math', 'Float64Array'],
   maxWorkers: 2,
+  testSequencer: '<rootDir>/tests/longFirst.cjs',
   testTimeout: 300000,
 }

@@ -102,9 +102,35 @@ async function take(page: Page, url: string, control: string) {
   await open('/ledger', 'Ledger')
   await page.getByText('entries follow').or(page.getByRole('row').nth(3)).first().waitFor()
   await shot('ledger')
+  await open('/register/inventory', 'Inventory')
+  await lookAtInventory(page, url)
+  await shot('inventory')
   await page.getByRole('button', { name: 'Dark theme' }).click()
   await open('/', 'screens can be trusted')
   await shot('floor-light')
+}
+
+/** The look at an inventory with a line of each kind. */
+async function lookAtInventory(page: Page, url: string) {
+  const [head, same, wrong, changed, fresh] = (await (await page.request.get(`${url}/api/inventory`)).text()).split(
+    '\n',
+  )
+  const changedCell = (line: string, column: number, cell: string) =>
+    line
+      .split(',')
+      .map((c, i) => (i === column ? cell : c))
+      .join(',')
+  const lines = [
+    head,
+    same,
+    changedCell(wrong, 12, 'Plates'),
+    changedCell(changed, 13, '14'),
+    changedCell(changedCell(changedCell(fresh, 0, 'QL-24-90007'), 1, 'Sedge 8'), 9, 'sedge-06'),
+  ]
+  await page
+    .getByLabel('Inventory file')
+    .setInputFiles({ name: 'autumn.csv', mimeType: 'text/csv', buffer: Buffer.from(lines.join('\n')) })
+  await page.getByText('Cannot be taken').waitFor()
 }
 
 /** Runs that wait for hands: one for settings that the workstation does not tell, one at the level gauge. */
@@ -133,9 +159,6 @@ async function handsRuns(page: Page, url: string, control: string, shot: (name: 
   await page.getByText(/Turn the brightness/).waitFor({ timeout: 240_000 })
   await page.getByText('White by hand, 4').first().waitFor()
   await shot('run-level')
-  await page.goto(`${url}/runs`)
-  await page.getByRole('heading', { name: 'Runs', exact: true }).waitFor()
-  await shot('runs')
 }
 
 main().catch((error: Error) => {
