@@ -130,7 +130,7 @@ async function lookAtInventory(page: Page, url: string) {
   await page
     .getByLabel('Inventory file')
     .setInputFiles({ name: 'autumn.csv', mimeType: 'text/csv', buffer: Buffer.from(lines.join('\n')) })
-  await page.getByText('Cannot be taken').waitFor()
+  await page.getByRole('heading', { name: 'Cannot be taken' }).waitFor()
 }
 
 /** Runs that wait for hands: one for settings that the workstation does not tell, one at the level gauge. */
