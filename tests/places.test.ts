@@ -281,6 +281,18 @@ describe('many at once', () => {
     expect(await Promise.all(ids.map(async (id) => (await detail(id)).checkEveryDays))).toEqual([7, 7])
   })
 
+  test('of sixty at once each is changed, with an entry of its own, and the same again changes nothing', async () => {
+    const ids: number[] = []
+    for (let i = 0; i < 60; i++) ids.push(await addDisplay({ model: 'Sixty' }))
+    expect(await studio.admin.post('/displays/change', { ids, checkEveryDays: 5 })).toEqual({ changed: 60 })
+    const told = (await studio.admin.get<Page<LedgerEntry>>('/ledger?limit=60')).items
+    expect(told.map((e) => e.thingId).sort((a, b) => a! - b!)).toEqual(ids)
+    expect(new Set(told.map((e) => JSON.stringify(e.changes)))).toEqual(
+      new Set([JSON.stringify([{ field: 'checkEveryDays', from: 28, to: 5 }])]),
+    )
+    expect(await studio.admin.post('/displays/change', { ids, checkEveryDays: 5 })).toEqual({ changed: 0 })
+  })
+
   test.each([
     [{ checkEveryDays: 7 }, 'Say which displays'],
     [{ ids: [1], maker: 'Q', model: 'Q', checkEveryDays: 7 }, 'Say which displays'],

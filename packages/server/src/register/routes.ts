@@ -15,6 +15,7 @@ import type { CourierHub } from '../couriers/hub'
 import { newCourierKey } from './courierKeys'
 import type { Events } from '../http/events'
 import { atomically, insertion, type Take } from '../data/atomically'
+import { storeFault } from '../data/storeFault'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
@@ -32,6 +33,9 @@ export function insertSlots(take: Take, manager: EntityManager, displayId: numbe
   for (let number = 1; number <= slots; number++)
     take(insertion(manager, slotEntity, { ...emptySlot, displayId, number }))
 }
+
+/** Displays of one change that are written in one go. */
+const changedAtOnce = 25
 
 /** What a new slot holds. */
 const emptySlot = {
@@ -231,14 +235,26 @@ export function registerRoutes(
       throw new Refusal('too-large', `One change takes ${mostChanged} displays at most. Choose fewer.`)
     const { account } = request
     const others = rows.filter((row) => changesBetween({ ...row }, change).length)
-    // All of them or none; each one's own history tells of it.
-    atomically(data, (take) => {
-      for (const row of others) {
-        take(data.createQueryBuilder().update(displayEntity).set(change).where({ id: row.id }))
-        const changes = changesBetween({ ...row }, change)
-        take(ledger.entry(account, { act: 'changed', thing: 'display', id: row.id, name: row.name, changes }))
+    // Each one's own history tells of it. Some at a time, so that others are answered in between.
+    for (let done = 0; done < others.length; done += changedAtOnce) {
+      if (done) await new Promise((resolve) => setImmediate(resolve))
+      try {
+        atomically(data, (take) => {
+          for (const row of others.slice(done, done + changedAtOnce)) {
+            take(data.createQueryBuilder().update(displayEntity).set(change).where({ id: row.id }))
+            const changes = changesBetween({ ...row }, change)
+            take(ledger.entry(account, { act: 'changed', thing: 'display', id: row.id, name: row.name, changes }))
+          }
+        })
+      } catch (error) {
+        const fault = done ? storeFault(error) : null
+        if (!fault) throw error
+        throw new Refusal(
+          'unavailable',
+          `${fault.sentence} ${done} of ${others.length} displays were changed before that. Then send it again.`,
+        )
       }
-    })
+    }
     if (change.limitsId !== undefined || change.checkEveryDays !== undefined) limitsChanged()
     changed()
     return { changed: others.length }
