@@ -105,7 +105,12 @@ const numberOf: Partial<Record<RouteName, number>> = {
 test('an import of readings is whole or not at all, and its file is taken again', async () => {
   const body = { ...(routeFacts['POST /displays/:id/validations'].example as object), readAt: 1_700_000_000_000 }
   const runs = () => (stored().run as unknown[]).length
-  const before = { runs: runs(), readings: stored().reading.length, ledger: stored().ledger.length }
+  const before = {
+    runs: runs(),
+    readings: stored().reading.length,
+    ledger: stored().ledger.length,
+    validation: stored().validation.length,
+  }
   let writes = 0
   for (let at = 1; ; at++) {
     disk.arm('full', at)
@@ -122,7 +127,7 @@ test('an import of readings is whole or not at all, and its file is taken again'
     const now = stored()
     // What it had begun is not among what is judged, nor in any history.
     expect(now.run.filter((r) => (r as unknown[]).includes('importing')).length + before.runs).toBe(now.run.length)
-    expect([now.ledger.length, now.validation.length]).toEqual([before.ledger, stored().validation.length])
+    expect([now.ledger.length, now.validation.length]).toEqual([before.ledger, before.validation])
     expect(await studio.admin.list('/runs?of=judged')).toHaveLength(1)
   }
   expect(writes).toBeGreaterThan(3)

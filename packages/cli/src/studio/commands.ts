@@ -171,9 +171,6 @@ export async function startCheck(
   return id
 }
 
-/** Displays whose newest filed profile there is, by their rooms. */
-const placeable = (client: StudioClient, room: string | undefined) => client.list<RolloutRow>('/rollout', { room })
-
 /** Places the newest profile of a display. */
 export async function place(client: StudioClient, name: string): Promise<StudioAnswer> {
   const display = await displayOf(client, name)
@@ -193,7 +190,8 @@ export async function fetchProfiles(
   folder: string,
   { room }: { room?: string },
 ): Promise<StudioAnswer> {
-  const rows = (await placeable(client, await roomOf(client, room))).filter((r) => r.newest)
+  const all = await client.list<RolloutRow>('/rollout', { room: await roomOf(client, room) })
+  const rows = all.filter((r) => r.newest)
   mkdirSync(folder, { recursive: true })
   const files: { display: string; file: string; bytes: number }[] = []
   for (const { displayName, newest } of rows) {

@@ -120,7 +120,11 @@ export class Access {
   }
 
   private async told(row: AccountRow): Promise<Account> {
-    this.policy ??= this.policyOf()
+    // What could not be read is asked for anew, and not kept.
+    this.policy ??= this.policyOf().catch((error: unknown) => {
+      this.policy = null
+      throw error
+    })
     return publicAccount(row, await this.policy)
   }
 

@@ -185,7 +185,8 @@ export function peopleRoutes(
       () => ({ act: 'changed', thing: 'account', id: row.id, name: row.name, changes: [{ field: 'password' }] }),
     )
     await access.endSessions(row.id)
-    await access.begin(request, { ...row, passwordHash })
+    // A link takes the place of the password, not of the second factor.
+    if (row.factorSecret === null) await access.begin(request, { ...row, passwordHash })
     return { account: publicAccount(row, 'nobody') }
   })
 }

@@ -255,7 +255,7 @@ export function registerRoutes(
         )
       }
     }
-    if (change.limitsId !== undefined || change.checkEveryDays !== undefined) limitsChanged()
+    limitsChanged()
     changed()
     return { changed: others.length }
   })
