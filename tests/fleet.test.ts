@@ -246,7 +246,7 @@ describe('the floor', () => {
     )
     expected(
       'slot',
-      free.filter((d) => d.rollout!.placement?.state === 'in force' && d.rollout!.placement.slot !== shownOf(d).number),
+      free.filter((d) => d.rollout!.placement?.state === 'out of step'),
     )
     expect(has('slot').length).toBeGreaterThan(0)
     const kinds = needs.map((n) => n.kind)
@@ -329,9 +329,8 @@ describe('other lists', () => {
     }
     expect(await fit('none', (r) => r.placement === null)).toBe(4)
     await fit('in force', (r) => r.placement?.state === 'in force')
-    await fit('astray', (r) => ['overridden', 'missing'].includes(r.placement?.state ?? ''))
-    await fit('newer', (r) =>
-      r.newest !== null && r.newest.runId !== r.placement?.runId && r.newest.filedAt > (r.placement?.requestedAt ?? 0))
+    await fit('astray', (r) => ['overridden', 'missing', 'out of step'].includes(r.placement?.state ?? ''))
+    expect(await fit('differs', (r) => r.differs)).toBeGreaterThan(0)
   })
 
   test('workstations by name, and slots by when they leave their limits', async () => {
@@ -354,6 +353,7 @@ describe('the read model of displays', () => {
     const store = new Database(join(folder, 'bichroma.sqlite'))
     const uniform = uniformFrom(11)
     const any = (most: number) => 1 + Math.floor(uniform() * most)
+    const pick = <T>(of: readonly T[]) => of[any(of.length) - 1]
     const writes: (() => [string, unknown[]])[] = [
       () => ['UPDATE display SET active_slot = ? WHERE id = ?', [any(2), any(240)]],
       () => ['UPDATE display SET name = name || ? WHERE id = ?', ['x', any(240)]],
@@ -372,7 +372,17 @@ describe('the read model of displays', () => {
       () => ["UPDATE OR IGNORE run SET state = 'running' WHERE id = ?", [any(3000)]],
       () => ['UPDATE run SET withdrawn_at = ? WHERE id = ?', [now, any(3000)]],
       () => ['UPDATE run SET profile_hash = NULL WHERE id = ?', [any(3000)]],
-      () => ["UPDATE placement SET state = 'overridden' WHERE id = ?", [any(700)]],
+      () => ["UPDATE placement SET state = 'sent', verified_at = NULL WHERE id = ?", [any(700)]],
+      () => ['UPDATE placement SET verified_at = 1 WHERE id = ?', [any(700)]],
+      () => [
+        `INSERT INTO found (display_id, workstation_id, path, hash, waits_for, associations, since, read_at)
+           SELECT id, workstation_id, 'x', ?, ?, '{}', 1, 1 FROM display WHERE id = ?`,
+        [pick(['a'.repeat(64), 'b', null]), pick(['sign-out', null, null]), any(240)],
+      ],
+      () => [
+        `INSERT INTO wanted (display_id, kind, slot, profile_hash, rules, origins, since) VALUES (?, ?, 1, ?, '{}', '{}', 1)`,
+        [any(240), pick(['profile', 'none', 'no profile']), pick(['a'.repeat(64), 'b'])],
+      ],
       () => ["UPDATE placement SET state = 'withdrawn' WHERE id = ?", [any(700)]],
       () => ['DELETE FROM placement WHERE id = ?', [any(700)]],
       () => ['DELETE FROM slot WHERE display_id = ? AND number = 2', [any(240)]],

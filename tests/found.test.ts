@@ -57,7 +57,9 @@ describe('a display that stands elsewhere', () => {
       moved: { displayId: studio.displayId, name: 'Sedge 2', from: other.host.name },
     })
     expect((await home()).live).toBe(false)
-    expect((await home()).rollout!.placement).toBeNull()
+    // Its profile goes along, and is written once it is plugged in there.
+    await until(async () => (await home()).rollout?.placement?.fault === 'no-display', 'its profile was tried there')
+    expect((await home()).rollout!.placement).toMatchObject({ state: 'queued', why: 'moved', runId: 1 })
     await studio.admin.post(`/displays/${studio.displayId}/move`, { workstationId: moved.workstationId })
     expect((await found()).filter((f) => f.moved)).toEqual([])
     expect(await home()).toMatchObject({ live: true, workstation: { name: live.workstation } })

@@ -121,7 +121,7 @@ describe('the profile on its workstation', () => {
     await studio.admin.post('/placements', { runId: run.id })
     await until(async () => (await placement()).state === 'in force', 'the profile is in force')
     const placed = await placement()
-    placementName = placed.fileName
+    placementName = placed.fileName!
     expect(placed.placedAt).not.toBeNull()
     expect(placed.verifiedAt).not.toBeNull()
     expect(placed.slot).toBe(1)
@@ -135,7 +135,7 @@ describe('the profile on its workstation', () => {
     await studio.admin.post(`/placements/${id}/verify`)
     expect(await placement()).toMatchObject({
       state: 'overridden',
-      message: expect.stringContaining('place ours again'),
+      message: expect.stringContaining('holds something else than was placed'),
     })
     rmSync(stored())
     await studio.admin.post(`/placements/${id}/verify`)

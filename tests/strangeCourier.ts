@@ -68,7 +68,7 @@ const values: Partial<Record<CommandMessage['name'], unknown>> = {
   'instrument.zero': {},
   'instrument.read': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
   'display.readPatch': { xyz: [95, 100, 108], integrationMs: 500, flags: [] },
-  'host.listInForce': { bindings: [] },
+  'host.readBack': { bindings: [], slots: [], loaders: [], programs: [] },
 }
 /** The patch shown last: black is dark, and everything else the same light, as no display has it. */
 let shown: readonly number[] = [0, 0, 0]

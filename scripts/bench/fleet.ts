@@ -86,8 +86,9 @@ export function fillFleet(
     const slot = insert('slot', 'display_id,number,label,aim,judged_run_id')
     const placement = insert(
       'placement',
-      'display_id,workstation_id,run_id,profile_hash,file_name,description,scope,state,requested_at,account_id,placed_at,verified_at,path',
+      'display_id,workstation_id,run_id,slot,profile_hash,file_name,description,scope,state,requested_at,account_id,placed_at,verified_at,path,tries',
     )
+    const found = insert('found', 'display_id,workstation_id,path,hash,scope,associations,since,read_at')
     const profile = 'a'.repeat(64)
     if (placements) insert('content', 'hash,bytes,created_at').run(profile, Buffer.from('profile'), now)
     const run = insert(
@@ -186,10 +187,16 @@ export function fillFleet(
       for (let n = 1; n <= slots; n++)
         slot.run(d, n, 'Atlas web', JSON.stringify(aim), n === 1 && judged ? runId : null)
       for (let n = 1; n <= placements; n++) {
-        const last = d % 90 === 0 ? 'overridden' : d % 70 === 0 ? 'missing' : 'in force'
-        const state = n < placements ? 'withdrawn' : last
+        const state = n < placements ? 'withdrawn' : 'sent'
         const at = now - (placements - n) * 30 * day
-        placement.run(d, d, runId, profile, `Desk-${d}.icc`, 'Atlas web', 'machine', state, at, 1, at, at, '/usr/share')
+        const file = `Desk-${d}.icc`
+        placement.run(d, d, runId, 1, profile, file, 'Atlas web', 'machine', state, at, 1, at, at, '/usr/share', 1)
+      }
+      if (placements) {
+        // Some were replaced by others, some are gone.
+        const hash = d % 90 === 0 ? 'b'.repeat(64) : d % 70 === 0 ? null : profile
+        const bound = JSON.stringify({ machine: hash ? [`Desk-${d}.icc`] : [], user: [], perUser: false })
+        found.run(d, d, hash && '/usr/share', hash, hash && 'machine', bound, now, now)
       }
     }
   })()

@@ -85,7 +85,7 @@ export class OneDisplayStudio {
         workstations: [
           {
             room: 'Trial',
-            host: { ...host, administrator: true, signalRange: panel.signal.range, applications: [], untold },
+            host: { ...host, administrator: true, signalRange: panel.signal.range, programs: [], untold },
             displays: [display],
           },
         ],

@@ -43,6 +43,8 @@ export class Bench {
   private readonly displays = new Map<string, BenchDisplay>()
   private readonly instruments = new Map<string, BenchInstrument>()
   private readonly rooms = new Map<string, RoomLight>()
+  /** The workstation that displays which several reach show the picture of. */
+  private readonly inputs = new Map<string, string>()
 
   constructor(private readonly options: BenchOptions) {
     const { scenario, clock, stateDir } = options
@@ -50,15 +52,19 @@ export class Bench {
     for (const { host: traits, room, displays } of scenario.workstations) {
       const lane = clock.lane()
       const host = new BenchHost(traits, join(stateDir, 'hosts', traits.name), lane)
-      const surroundings = {
-        signalRange: host.signalRange,
-        signal: (rgb: Triple) => host.signal(rgb),
-        lightFactors: (light: RoomLight) => host.lightFactors(light),
-        room: () => this.room(room),
-      }
-      const made = displays.map(
-        (d) => new BenchDisplay(d, lane, fileStore(join(stateDir, 'displays'), d.serial), surroundings),
-      )
+      const made = displays.map((d) => {
+        // Wherever it is plugged in by then.
+        const holder = () => this.workstationOf(d.serial) ?? { host, room }
+        const surroundings = {
+          get signalRange() {
+            return holder().host.signalRange
+          },
+          signal: (rgb: Triple) => holder().host.signal(rgb),
+          lightFactors: (light: RoomLight) => holder().host.lightFactors(light),
+          room: () => this.room(holder().room),
+        }
+        return new BenchDisplay(d, lane, fileStore(join(stateDir, 'displays'), d.serial), surroundings)
+      })
       for (const display of made) this.displays.set(display.identity.serial, display)
       this.workstations.set(traits.name, {
         host,
@@ -197,6 +203,45 @@ export class Bench {
     this.reconnect(workstation)
   }
 
+  /** The workstation that a display shows the picture of. */
+  private workstationOf(serial: string): Workstation | undefined {
+    const shown = this.inputs.get(serial)
+    if (shown) return this.workstations.get(shown)
+    return [...this.workstations.values()].find((w) => w.displays.some((d) => d.identity.serial === serial))
+  }
+
+  /** Plugs a display into another workstation, after pulling it from any other. Their couriers say so. */
+  plug(serial: string, workstation: string): void {
+    const display = this.display(serial)
+    const there = this.workstation(workstation)
+    for (const w of this.workstations.values()) {
+      const at = w.displays.indexOf(display)
+      if (at < 0 || w === there) continue
+      w.displays.splice(at, 1)
+      w.host.tellDisplays()
+    }
+    this.inputs.delete(serial)
+    if (!there.displays.includes(display)) there.displays.push(display)
+    there.host.tellDisplays()
+  }
+
+  /** Plugs a display into one more workstation: a switch, or a second cable. It shows the picture of the one before. */
+  share(serial: string, workstation: string): void {
+    const display = this.display(serial)
+    const first = [...this.workstations].find(([, w]) => w.displays.includes(display))
+    if (first && !this.inputs.has(serial)) this.inputs.set(serial, first[0])
+    const there = this.workstation(workstation)
+    if (!there.displays.includes(display)) there.displays.push(display)
+    there.host.tellDisplays()
+  }
+
+  /** Somebody switches a display that several workstations reach to the picture of another. */
+  showFrom(serial: string, workstation: string): void {
+    if (!this.workstation(workstation).displays.includes(this.display(serial)))
+      throw new RangeError(`${serial} is not plugged into ${workstation}.`)
+    this.inputs.set(serial, workstation)
+  }
+
   private reconnect(name: string) {
     if (!this.workstation(name).courier) return
     this.disconnect(name)
@@ -214,7 +259,19 @@ export class Bench {
       server: this.options.server,
       key,
       clock,
-      devices: { displays, instruments, host },
+      devices: {
+        displays,
+        instruments,
+        host,
+        watch: (told) => {
+          const ends = [host, ...this.displays.values()].map((device) =>
+            device.watch((what) => {
+              if (device === host || displays.includes(device as BenchDisplay)) told(what)
+            }),
+          )
+          return () => ends.forEach((end) => end())
+        },
+      },
       retryMs: this.options.retryMs,
       onRefused: (sentence) => this.options.onRefused?.(name, sentence),
       outgoing: (send) => {

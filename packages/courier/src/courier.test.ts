@@ -25,6 +25,10 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
         getControls,
         setControls: getControls,
         activateSlot: getControls,
+        shownSlot: async () => 1,
+        curves: async () => null,
+        loadCurves: async () => {},
+        connected: true,
         readSlot: async () => ({ label: null, bytes: null }),
         writeSlot: async () => {},
       },
@@ -34,6 +38,11 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
       facts: async () => exampleHost,
       placeProfile: async () => ({ path: '' }),
       listInForce: async () => [],
+      bind: async () => {},
+      removeProfile: async () => false,
+      programs: async () => [],
+      setProgram: async () => {},
+      leaveNote: async () => {},
     },
   }
 }

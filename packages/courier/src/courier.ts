@@ -5,8 +5,11 @@ import {
   fits,
   InvalidInput,
   refusedSchema,
+  type ChangedMessage,
   type CommandMessage,
+  type DisplaysMessage,
   type Hello,
+  type HostChange,
   type Refused,
   type ResultMessage,
   type yup,
@@ -30,6 +33,9 @@ export interface CourierOptions {
   readonly outgoing?: (send: () => void) => void
 }
 
+/** Wall time for which changes are gathered before they are told, ms. */
+const gatherMs = 100
+
 /**
  * The program on a workstation: one outgoing WebSocket to the server, commands carried out one after another, and
  * connecting again for as long as it is wanted. A result that could not be sent is dropped: the server asks again.
@@ -40,6 +46,9 @@ export class Courier {
   private retry: NodeJS.Timeout | null = null
   private pauseMs: number
   private queue: Promise<void> = Promise.resolve()
+  private unwatch: (() => void) | null = null
+  private readonly changes = new Set<HostChange | 'displays'>()
+  private telling: NodeJS.Timeout | null = null
   private readonly handlers
 
   constructor(private readonly options: CourierOptions) {
@@ -54,12 +63,37 @@ export class Courier {
   /** Connects, and keeps connecting until {@link stop}. */
   start(): void {
     this.wanted = true
+    this.unwatch ??= this.options.devices.watch?.((what) => this.note(what)) ?? null
     this.connect()
   }
+
+  /** Gathers what changed for a moment, so that an update which changes much is told of once. */
+  private note(what: HostChange | 'displays') {
+    this.changes.add(what)
+    this.telling ??= setTimeout(() => {
+      this.telling = null
+      // Whoever comes anew is read back anyhow.
+      if (this.socket?.readyState === WebSocket.OPEN) this.tellChanges(this.socket)
+      this.changes.clear()
+    }, gatherMs)
+  }
+
+  private tellChanges(socket: WebSocket) {
+    if (this.changes.delete('displays'))
+      socket.send(JSON.stringify({ type: 'displays', displays: this.pluggedIn() } satisfies DisplaysMessage))
+    const what = [...this.changes].filter((c) => c !== 'displays')
+    if (what.length) socket.send(JSON.stringify({ type: 'changed', what } satisfies ChangedMessage))
+  }
+
+  private pluggedIn = () => this.options.devices.displays.filter((d) => d.connected).map((d) => d.identity)
 
   /** Hangs up and stays away. */
   stop(): void {
     this.wanted = false
+    this.unwatch?.()
+    this.unwatch = null
+    if (this.telling) clearTimeout(this.telling)
+    this.telling = null
     if (this.retry) clearTimeout(this.retry)
     this.socket?.terminate()
     this.socket = null
@@ -90,12 +124,12 @@ export class Courier {
 
   private async hello(socket: WebSocket) {
     this.pauseMs = this.firstPause
-    const { displays, instruments, host } = this.options.devices
+    const { instruments, host } = this.options.devices
     const hello: Hello = {
       type: 'hello',
       protocol: courierProtocol,
       host: await host.facts(),
-      displays: displays.map((d) => d.identity),
+      displays: this.pluggedIn(),
       instruments: instruments.map((i) => i.identity),
     }
     socket.send(JSON.stringify(hello))

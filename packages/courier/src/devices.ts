@@ -1,14 +1,18 @@
 import type {
+  Associations,
   Binding,
   CourierDisplay,
   CourierInstrument,
   CourierReading,
   DisplayControls,
   FaultKind,
+  HostChange,
   HostFacts,
+  LoaderState,
 } from '@bichroma/contract'
 import type { Triple } from '@bichroma/core/color'
 import type { PanelKind } from '@bichroma/core/register'
+import type { ManagedPictures, ProgramFound } from '@bichroma/core/rollout'
 
 /** Something a device could not do, with a sentence that says what a person can do about it. */
 export class DeviceFault extends Error {
@@ -43,6 +47,14 @@ export interface DisplayDevice {
     onProgress?: (done: number) => void,
   ): Promise<void>
   activateSlot(slot: number): Promise<DisplayControls>
+  /** The slot on show; null when it does not tell. */
+  shownSlot(): Promise<number | null>
+  /** Whether its curves are in the video card; null for a display that does not live by them. */
+  curves(): Promise<LoaderState | null>
+  /** Loads them again. */
+  loadCurves(): Promise<void>
+  /** Its video cable is in, and it is on. */
+  readonly connected: boolean
 }
 
 /** A colorimeter or spectroradiometer. Methods throw {@link DeviceFault}. */
@@ -58,15 +70,28 @@ export interface InstrumentDevice {
 /** The workstation itself: its conditions and its profile store. Methods throw {@link DeviceFault}. */
 export interface HostDevice {
   facts(): Promise<HostFacts>
-  /** Writes a profile into the system's folder, binds it to the display, and says where it lies. */
+  /**
+   * Writes a profile into the system's folder, binds it to the display, and says where it lies. A file of that name is
+   * written over only when it holds the same or one of `replaces` (SHA-256).
+   */
   placeProfile(
     displaySerial: string,
     fileName: string,
     bytes: Uint8Array,
     scope: 'machine' | 'user',
+    replaces?: readonly string[],
   ): Promise<{ path: string }>
+  /** Binds what is named to a display, and nothing else. */
+  bind(displaySerial: string, associations: Associations): Promise<void>
+  /** Removes a file that holds what is named and that no display has; false when it stays. */
+  removeProfile(fileName: string, scope: 'machine' | 'user', hash: string): Promise<boolean>
   /** What the system binds now, with the hashes of the files as they are on disk. */
   listInForce(): Promise<Binding[]>
+  /** Programs that show pictures, as they are set. */
+  programs(): Promise<ProgramFound[]>
+  setProgram(name: string, change: { colorManagement?: ManagedPictures; version4?: boolean }): Promise<void>
+  /** Leaves a note for whoever works there; null takes it away. */
+  leaveNote(text: string | null): Promise<void>
 }
 
 /** Everything that one courier looks after. */
@@ -74,6 +99,8 @@ export interface Devices {
   readonly displays: readonly DisplayDevice[]
   readonly instruments: readonly InstrumentDevice[]
   readonly host: HostDevice
+  /** Calls whenever something changes that no command asked for; gives what ends that. */
+  watch?(told: (what: HostChange | 'displays') => void): () => void
 }
 
 /** A clock that tells how long things took at real pace, ms. */

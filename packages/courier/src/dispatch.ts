@@ -72,9 +72,45 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
     },
     'instrument.readAmbient': ({ serial }) => instrument(serial).readAmbient(),
     'host.facts': () => devices.host.facts(),
-    'host.placeProfile': async ({ display: serial, hash, fileName, scope }) =>
-      devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope),
-    'host.listInForce': async () => ({ bindings: await devices.host.listInForce() }),
+    'host.placeProfile': async ({ display: serial, hash, fileName, scope, replaces }) =>
+      devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope, replaces),
+    'host.bind': async ({ display: serial, associations }) => {
+      await devices.host.bind(display(serial).identity.serial, associations)
+      return {}
+    },
+    'host.removeProfile': async ({ fileName, scope, hash }) => ({
+      removed: await devices.host.removeProfile(fileName, scope, hash),
+    }),
+    'host.readBack': async () => {
+      const bindings = await devices.host.listInForce()
+      const told = await Promise.all(
+        devices.displays
+          .filter((d) => d.connected)
+          .map(async (d) => ({
+            serial: d.identity.serial,
+            slot: await d.shownSlot(),
+            curves: await d.curves(),
+          })),
+      )
+      return {
+        bindings,
+        slots: told.flatMap(({ serial, slot }) => (slot === null ? [] : [{ serial, slot }])),
+        loaders: told.flatMap(({ serial, curves }) => (curves === null ? [] : [{ serial, state: curves }])),
+        programs: await devices.host.programs(),
+      }
+    },
+    'host.loadCurves': async ({ display: serial }) => {
+      await display(serial).loadCurves()
+      return {}
+    },
+    'host.setProgram': async ({ program, ...change }) => {
+      await devices.host.setProgram(program, change)
+      return {}
+    },
+    'host.leaveNote': async ({ text }) => {
+      await devices.host.leaveNote(text)
+      return {}
+    },
   }
 }
 

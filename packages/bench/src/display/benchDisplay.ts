@@ -1,6 +1,6 @@
 import type { Triple, XYZ } from '@bichroma/core/color'
 import { quantizeSignal, type SignalRange } from '@bichroma/core/tables'
-import type { CourierDisplay, DisplayControls } from '@bichroma/contract'
+import type { CourierDisplay, DisplayControls, LoaderState } from '@bichroma/contract'
 import { DeviceFault, type DisplayDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
 import { scaleLight, xyzOfLight, type Light } from '../light/light'
@@ -64,7 +64,10 @@ export class BenchDisplay implements DisplayDevice {
   /** The data cable beside the video cable. */
   dataLink = true
   /** The video cable and the mains. */
-  connected = true
+  private cable = true
+  /** What of its slot lies in the video card is there; for one whose tables live there. */
+  private loader: LoaderState = 'on'
+  private readonly listeners = new Set<(what: 'slots' | 'loaders' | 'displays') => void>()
   /** Faults that are waiting to happen: once each. */
   readonly next: NextFaults = { damageWrite: false, cutWrite: false, corruptRead: false }
 
@@ -143,7 +146,8 @@ export class BenchDisplay implements DisplayDevice {
     const gain = gains.map((g) => g / (panel.gains?.max ?? 100)) as unknown as Triple
     const offset = offsets.map((o) => o * offsetStep) as unknown as Triple
     const before = panel.gains?.place === 'before' ? withGains(taken, gain, offset) : taken
-    const tables = this.pipeline === 'slot' ? this.slots.pipelineOf(this.memory.activeSlot) : null
+    const tables =
+      this.pipeline === 'slot' && this.loader === 'on' ? this.slots.pipelineOf(this.memory.activeSlot) : null
     const out = tables ? tables(before) : before
     return panel.gains?.place === 'before' ? out : withGains(out, gain, offset)
   }
@@ -192,6 +196,49 @@ export class BenchDisplay implements DisplayDevice {
     if (!this.readFromStand) return light
     const room = xyzOfLight(this.reflection())
     return [light[0] + room[0], light[1] + room[1], light[2] + room[2]]
+  }
+
+  // — what it tells —
+
+  /** Calls whenever hands change something that is told; gives what ends that. */
+  watch(told: (what: 'slots' | 'loaders' | 'displays') => void): () => void {
+    this.listeners.add(told)
+    return () => this.listeners.delete(told)
+  }
+
+  private tell(what: 'slots' | 'loaders' | 'displays') {
+    for (const told of this.listeners) told(what)
+  }
+
+  get connected(): boolean {
+    return this.cable
+  }
+
+  set connected(on: boolean) {
+    if (on !== this.cable) setImmediate(() => this.tell('displays'))
+    this.cable = on
+  }
+
+  async shownSlot(): Promise<number | null> {
+    return this.connected && this.dataLink ? this.memory.activeSlot : null
+  }
+
+  async curves(): Promise<LoaderState | null> {
+    return this.traits.panel.tables.in === 'card' ? this.loader : null
+  }
+
+  async loadCurves(): Promise<void> {
+    this.needPicture()
+    await this.clock.pass(takes.control)
+    this.loader = 'on'
+  }
+
+  /** The loader of the video card is turned off, or loses the curves, or gets them back. */
+  setLoader(state: LoaderState): void {
+    if (this.traits.panel.tables.in !== 'card')
+      throw new RangeError('The tables of this display are in the display itself.')
+    this.loader = state
+    this.tell('loaders')
   }
 
   // — commands —
@@ -291,6 +338,7 @@ export class BenchDisplay implements DisplayDevice {
   }
 
   writeSlot(number: number, label: string | null, bytes: Uint8Array | null, onProgress?: (done: number) => void) {
+    this.loader = 'on'
     return this.slots.write(number, label, bytes, onProgress)
   }
 
@@ -299,6 +347,7 @@ export class BenchDisplay implements DisplayDevice {
     this.slots.at(number)
     await this.clock.pass(takes.activate)
     this.memory.activeSlot = number
+    this.loader = 'on'
     this.save()
     return this.getControls()
   }
@@ -322,7 +371,10 @@ export class BenchDisplay implements DisplayDevice {
     if ((change.gains || change.offsets) && !panel.gains) throw new RangeError('This display has no gains or offsets.')
     if (change.gains?.some((g) => !(g >= 0 && g <= panel.gains!.max)))
       throw new RangeError(`Gains go from 0 to ${panel.gains!.max}.`)
-    if (change.slot !== undefined) this.memory.activeSlot = change.slot
+    if (change.slot !== undefined && change.slot !== this.memory.activeSlot) {
+      this.memory.activeSlot = change.slot
+      this.tell('slots')
+    }
     if (change.backlight !== undefined) this.active.backlight = change.backlight
     if (change.gains) this.memory.gains = change.gains
     if (change.offsets) this.memory.offsets = change.offsets

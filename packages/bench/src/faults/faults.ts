@@ -1,15 +1,19 @@
+import { managedPictures, type ManagedPictures } from '@bichroma/core/rollout'
 import {
   hostConditionNames,
+  loaderStates,
   nameField,
   numberField,
   tripleField,
   validate,
   yup,
   type HostCondition,
+  type LoaderState,
 } from '@bichroma/contract'
 import type { Triple } from '@bichroma/core/color'
 import type { SignalRange } from '@bichroma/core/tables'
 import type { Bench } from '../bench'
+import { deaths, type Death } from '../host/benchHost'
 
 const on = () => yup.boolean().strict().required()
 const display = () => nameField()
@@ -200,6 +204,82 @@ export const faults = {
   ),
   restart: fault('Workstation', 'Restarts the workstation.', yup.object({ workstation: workstation() }), (bench, v) =>
     bench.host(v.workstation).restart(),
+  ),
+  readOnlyFolders: fault(
+    'Workstation',
+    'Makes the workstation’s folders of profiles read-only.',
+    yup.object({ workstation: workstation(), on: on() }),
+    (bench, v) => (bench.host(v.workstation).readOnly = v.on),
+  ),
+  cutNextFile: fault(
+    'Workstation',
+    'Loses half of the next profile that is written, without a word.',
+    yup.object({ workstation: workstation(), on: on() }),
+    (bench, v) => (bench.host(v.workstation).cutNextFile = v.on),
+  ),
+  courierDies: fault(
+    'Workstation',
+    'Kills the courier at the next placing of a profile; it is started again after so many seconds.',
+    yup.object({
+      workstation: workstation(),
+      at: yup.string<Death>().oneOf(deaths).required(),
+      seconds: numberField().min(0).max(86_400).required(),
+    }),
+    (bench, v) =>
+      (bench.host(v.workstation).dies = {
+        at: v.at,
+        die: () => {
+          bench.disconnect(v.workstation)
+          setTimeout(() => bench.connect(v.workstation), v.seconds * 1000).unref()
+        },
+      }),
+  ),
+  deaf: fault(
+    'Workstation',
+    'The system tells its courier of no change.',
+    yup.object({ workstation: workstation(), on: on() }),
+    (bench, v) => (bench.host(v.workstation).deaf = v.on),
+  ),
+  unbindProfiles: fault(
+    'Workstation',
+    'Somebody takes every profile from a display.',
+    yup.object({ workstation: workstation(), display: display() }),
+    (bench, v) => bench.host(v.workstation).unbind(v.display),
+  ),
+  turnSwitch: fault(
+    'Workstation',
+    'Somebody turns the switches of a program.',
+    yup.object({
+      workstation: workstation(),
+      program: nameField(),
+      colorManagement: yup.string<ManagedPictures>().oneOf(managedPictures).optional(),
+      version4: yup.boolean().strict().optional(),
+    }),
+    (bench, { workstation: name, program, ...change }) => bench.host(name).turnSwitch(program, change),
+  ),
+  loader: fault(
+    'Display',
+    'Turns the loader of the video card’s curves on or off, or loses the curves.',
+    yup.object({ display: display(), state: yup.string<LoaderState>().oneOf(loaderStates).required() }),
+    (bench, v) => bench.display(v.display).setLoader(v.state),
+  ),
+  plug: fault(
+    'Cables',
+    'Plugs the display into another workstation.',
+    yup.object({ display: display(), workstation: workstation() }),
+    (bench, v) => bench.plug(v.display, v.workstation),
+  ),
+  share: fault(
+    'Cables',
+    'Plugs the display into one more workstation, as a switch or a second cable does.',
+    yup.object({ display: display(), workstation: workstation() }),
+    (bench, v) => bench.share(v.display, v.workstation),
+  ),
+  showFrom: fault(
+    'Display',
+    'Switches a display that several workstations reach to the picture of one of them.',
+    yup.object({ display: display(), workstation: workstation() }),
+    (bench, v) => bench.showFrom(v.display, v.workstation),
   ),
   replaceProfile: fault(
     'Workstation',

@@ -25,7 +25,7 @@ function host(operatingSystem: OperatingSystem, administrator = true) {
     systemVersion: '1',
     administrator,
     signalRange: 'full' as const,
-    applications: [],
+    programs: [],
   }
   return { root, host: new BenchHost(traits, root, new BenchClock(Infinity, 1e12)) }
 }
@@ -42,7 +42,15 @@ describe.each(operatingSystemNames)('%s', (system) => {
     expect(text).toContain({ windows: 'ICMProfile', macos: '<!DOCTYPE plist', linux: '[D-1]' }[system])
     w.signOut()
     expect(await w.listInForce()).toEqual([
-      { serial: 'D-1', scope: 'user', path, hash: contentHash(bytes('one')), waitsFor: null },
+      {
+        serial: 'D-1',
+        scope: 'user',
+        path,
+        hash: contentHash(bytes('one')),
+        waitsFor: null,
+        associations: { machine: [], user: ['a.icc'], perUser: true },
+        by: system === 'macos' ? null : 'Bichroma',
+      },
     ])
   })
 

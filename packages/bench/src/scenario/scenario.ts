@@ -2,10 +2,10 @@ import {
   hostConditionNames,
   nameField,
   numberField,
+  programSchema,
   validate,
   yup,
   type HostCondition,
-  type HostFacts,
 } from '@bichroma/contract'
 import { operatingSystemNames, type OperatingSystem } from '@bichroma/core/register'
 import type { SignalRange } from '@bichroma/core/tables'
@@ -59,9 +59,9 @@ export const scenarioSchema = yup
           systemVersion: nameField(),
           administrator: yup.boolean().strict().default(true),
           signalRange: yup.string<SignalRange>().oneOf(['full', 'limited']).default('full'),
-          applications: yup
+          programs: yup
             .array()
-            .of(yup.mixed<HostFacts['applications'][number]>().required())
+            .of(programSchema.required())
             .strict()
             .max(32)
             .default(() => []),

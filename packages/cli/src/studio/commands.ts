@@ -171,33 +171,36 @@ export async function startCheck(
   return id
 }
 
-/** Places the newest profile of a display. */
+/** Places the profile that is wanted on a display. */
 export async function place(client: StudioClient, name: string): Promise<StudioAnswer> {
   const display = await displayOf(client, name)
   const rows = await client.list<RolloutRow>('/rollout', { search: display.name })
-  const newest = rows.find((r) => r.displayId === display.id)?.newest
-  if (!newest) throw new BadInput(`${display.name} has no profile yet; a full run files one.`)
-  const { id } = await client.post<{ id: number }>('/placements', { runId: newest.runId })
+  const runId = rows.find((r) => r.displayId === display.id)?.wanted?.runId ?? null
+  if (runId === null)
+    throw new BadInput(`No profile is wanted on ${display.name}: its slot has none yet, or its policy asks for none.`)
+  const { id } = await client.post<{ id: number }>('/placements', { runId })
   return {
-    json: { id, runId: newest.runId },
-    text: [`The profile of run ${newest.runId} is on its way to ${display.workstation}.`],
+    json: { id, runId },
+    text: [`The profile of run ${runId} is on its way to ${display.workstation}.`],
   }
 }
 
-/** Fetches the newest profile of every display into a folder. */
+/** Fetches the profile that is wanted on every display into a folder. */
 export async function fetchProfiles(
   client: StudioClient,
   folder: string,
   { room }: { room?: string },
 ): Promise<StudioAnswer> {
   const all = await client.list<RolloutRow>('/rollout', { room: await roomOf(client, room) })
-  const rows = all.filter((r) => r.newest)
+  const rows = all.flatMap(({ displayName, wanted }) =>
+    wanted?.runId ? [{ displayName, runId: wanted.runId, slot: wanted.slot }] : [],
+  )
   mkdirSync(folder, { recursive: true })
   const files: { display: string; file: string; bytes: number }[] = []
-  for (const { displayName, newest } of rows) {
-    const bytes = await client.bytes(`/runs/${newest!.runId}/profile`)
+  for (const { displayName, runId, slot } of rows) {
+    const bytes = await client.bytes(`/runs/${runId}/profile`)
     // Names of displays may hold what no file name may.
-    const file = join(folder, `${displayName.replace(/[^\p{L}\p{N} ._-]/gu, '_')}, slot ${newest!.slot}.icc`)
+    const file = join(folder, `${displayName.replace(/[^\p{L}\p{N} ._-]/gu, '_')}, slot ${slot}.icc`)
     write(file, bytes)
     files.push({ display: displayName, file, bytes: bytes.length })
   }

@@ -1,6 +1,7 @@
 import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
 import type { SignalRange } from '@bichroma/core/tables'
 import { minutesField, nameField, numberField, settingField, textField, timeField, tripleField } from '../fields'
+import { managedPictures, programKinds, type ManagedPictures, type ProgramKind } from '@bichroma/core/rollout'
 import { hostConditionNames, type HostCondition } from '@bichroma/core/runs'
 import { yup } from '../sentences'
 import { pipelineShapeSchema } from './pipelineShape'
@@ -97,6 +98,19 @@ export const displayControlsSchema = yup
   .noUnknown()
 export type DisplayControls = yup.InferType<typeof displayControlsSchema>
 
+/** A program that shows pictures, with its switches; null for one that cannot be read. */
+export const programSchema = yup
+  .object({
+    name: nameField(),
+    kind: yup.string<ProgramKind>().oneOf(programKinds).required(),
+    colorManagement: yup.string<ManagedPictures>().oneOf(managedPictures).nullable().defined(),
+    /** It reads version 4 profiles. */
+    version4: yup.boolean().strict().nullable().defined(),
+    /** The courier may turn its switches. */
+    settable: yup.boolean().strict().required(),
+  })
+  .noUnknown()
+
 export { hostConditionNames, type HostCondition }
 
 export const hostFactsSchema = yup
@@ -114,23 +128,6 @@ export const hostFactsSchema = yup
       )
       .noUnknown()
       .required(),
-    /** Applications whose own colour switches matter. */
-    applications: yup
-      .array()
-      .of(
-        yup
-          .object({
-            name: nameField(),
-            colorManagement: yup.string<'off' | 'tagged' | 'all'>().oneOf(['off', 'tagged', 'all']).required(),
-            /** It reads version 4 profiles. */
-            version4: yup.boolean().strict().required(),
-          })
-          .noUnknown()
-          .required(),
-      )
-      .strict()
-      .required()
-      .max(32),
     /** Minutes since somebody last touched the workstation; null when it does not tell. */
     idleMinutes: minutesField().nullable().defined(),
     /** The workstation's own clock, ms since 1970. */

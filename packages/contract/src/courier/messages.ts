@@ -10,6 +10,7 @@ import {
   tripleField,
   tristimulusField,
 } from '../fields'
+import { managedPictures, type ManagedPictures } from '@bichroma/core/rollout'
 import { yup } from '../sentences'
 import {
   courierDisplaySchema,
@@ -17,10 +18,15 @@ import {
   displayControlsSchema,
   hostFactsSchema,
   panelKindField,
+  programSchema,
 } from './deviceFacts'
 
 /** Version of the protocol below; a courier that speaks another is refused with a sentence. */
-export const courierProtocol = 3
+export const courierProtocol = 4
+
+/** Whether curves are in the video card: loaded, not wanted there, or gone although they are wanted. */
+export const loaderStates = ['on', 'off', 'lost'] as const
+export type LoaderState = (typeof loaderStates)[number]
 
 const unit = () => numberField().required().min(0).max(1)
 
@@ -49,16 +55,34 @@ export interface CourierReading {
   flags: ('cover' | 'saturated' | 'unstable')[]
 }
 
+const scopeField = () => yup.string<'machine' | 'user'>().oneOf(['machine', 'user']).required()
+/** Name of a file in the folder of its scope, whoever put it there. */
+const heldName = () => textField(255).required()
+
+/** All that a system has for a display, by scope; the last of each is the default of that scope. */
+export const associationsSchema = yup
+  .object({
+    machine: yup.array().of(heldName()).strict().required().max(64),
+    user: yup.array().of(heldName()).strict().required().max(64),
+    /** The person at the workstation has settings of their own, which go before the machine’s. */
+    perUser: yup.boolean().strict().required(),
+  })
+  .noUnknown()
+export type Associations = yup.InferType<typeof associationsSchema>
+
 /** One profile as the system binds it to a display now. */
 const bindingSchema = yup
   .object({
     serial: nameField(),
-    scope: yup.string<'machine' | 'user'>().oneOf(['machine', 'user']).required(),
+    scope: scopeField(),
     path: textField(1000).required(),
     /** SHA-256 of the file's bytes as they are on disk; null when the bound file is not there. */
     hash: hashField().nullable().defined(),
     /** The profile that is bound but will be in force only after this; null when what is bound is in force. */
     waitsFor: yup.string<'sign-out' | 'restart'>().oneOf(['sign-out', 'restart']).nullable().defined(),
+    associations: associationsSchema.required(),
+    /** What bound it last, where the system tells. */
+    by: textField(100).nullable().defined(),
   })
   .noUnknown()
 export type Binding = yup.InferType<typeof bindingSchema>
@@ -170,15 +194,72 @@ export const commands = {
             /^[A-Za-z0-9][A-Za-z0-9.-]*\.icc$/,
             '“fileName” must be letters, digits, hyphens and points, ending in .icc.',
           ),
-        scope: yup.string<'machine' | 'user'>().oneOf(['machine', 'user']).required(),
+        scope: scopeField(),
+        /** What a file of that name may hold to be written over, by SHA-256: earlier profiles of ours. */
+        replaces: yup.array().of(hashField().required()).strict().required().max(256),
       })
       .noUnknown(),
     result: yup.object({ path: textField(1000).required() }).noUnknown(),
   },
-  'host.listInForce': {
-    args: none,
-    result: yup.object({ bindings: yup.array().of(bindingSchema).strict().required().max(64) }).noUnknown(),
+  /** Binds what is named, and nothing else; files stay as they are. */
+  'host.bind': {
+    args: yup.object({ display: nameField(), associations: associationsSchema.required() }).noUnknown(),
+    result: none,
   },
+  /** Removes a file that still holds what is named, and that no display has; else it stays, and that is told. */
+  'host.removeProfile': {
+    args: yup.object({ fileName: heldName(), scope: scopeField(), hash: hashField().required() }).noUnknown(),
+    result: yup.object({ removed: yup.boolean().strict().required() }).noUnknown(),
+  },
+  /** Everything about profiles as it is now. */
+  'host.readBack': {
+    args: none,
+    result: yup
+      .object({
+        bindings: yup.array().of(bindingSchema).strict().required().max(64),
+        /** Slots on show, of displays that tell. */
+        slots: yup
+          .array()
+          .of(
+            yup
+              .object({ serial: nameField(), ...slot })
+              .noUnknown()
+              .required(),
+          )
+          .strict()
+          .required()
+          .max(16),
+        /** Whether the curves of a slot that lives in the video card are loaded; of displays that live by it. */
+        loaders: yup
+          .array()
+          .of(
+            yup
+              .object({ serial: nameField(), state: yup.string<LoaderState>().oneOf(loaderStates).required() })
+              .noUnknown()
+              .required(),
+          )
+          .strict()
+          .required()
+          .max(16),
+        programs: yup.array().of(programSchema.required()).strict().required().max(32),
+      })
+      .noUnknown(),
+  },
+  /** Loads the curves of a display’s slot into the video card again. */
+  'host.loadCurves': { args: yup.object({ display: nameField() }).noUnknown(), result: none },
+  /** Turns switches of a program. */
+  'host.setProgram': {
+    args: yup
+      .object({
+        program: nameField(),
+        colorManagement: yup.string<ManagedPictures>().oneOf(managedPictures).optional(),
+        version4: yup.boolean().strict().optional(),
+      })
+      .noUnknown(),
+    result: none,
+  },
+  /** Leaves a note for whoever works there, in place of the one before; null takes it away. */
+  'host.leaveNote': { args: yup.object({ text: textField(300).nullable().defined() }).noUnknown(), result: none },
 } as const
 
 export type CommandName = keyof typeof commands
@@ -198,10 +279,35 @@ export const faultKinds = [
   'content',
   'privilege',
   'disk-full',
+  'read-only',
+  'name-taken',
+  'path',
   'device',
   'bad-message',
 ] as const
 export type FaultKind = (typeof faultKinds)[number]
+
+/** What a courier tells of by itself when it changed. */
+export const hostChanges = ['bindings', 'slots', 'loaders', 'programs', 'session'] as const
+export type HostChange = (typeof hostChanges)[number]
+
+/** Courier → server: something changed that nobody asked about. What it is now is read back. */
+export const changedSchema = yup
+  .object({
+    type: yup.string<'changed'>().oneOf(['changed']).required(),
+    what: yup.array().of(yup.string<HostChange>().oneOf(hostChanges).required()).strict().required().min(1).max(8),
+  })
+  .noUnknown()
+export type ChangedMessage = yup.InferType<typeof changedSchema>
+
+/** Courier → server: another display is plugged in, or one was pulled. */
+export const displaysSchema = yup
+  .object({
+    type: yup.string<'displays'>().oneOf(['displays']).required(),
+    displays: yup.array().of(courierDisplaySchema).strict().required().max(16),
+  })
+  .noUnknown()
+export type DisplaysMessage = yup.InferType<typeof displaysSchema>
 
 /** Courier → server. */
 export const helloSchema = yup

@@ -13,11 +13,13 @@ export const ledgerThings = [
   'instrument',
   'limits',
   'placement',
+  'policy',
   'room',
   'run',
   'session',
   'settings',
   'token',
+  'wave',
   'workstation',
 ] as const
 export type LedgerThing = (typeof ledgerThings)[number]
@@ -39,6 +41,7 @@ export const ledgerActs = [
   'measured',
   'made',
   'placed',
+  'undid',
   'moved',
   'swapped',
   'replaced',

@@ -56,7 +56,6 @@ export const exampleHost: HostFacts = {
   operatingSystem: 'linux',
   systemVersion: '12',
   conditions: noConditions,
-  applications: [],
   idleMinutes: 45,
   clock: 1_800_000_000_000,
 }

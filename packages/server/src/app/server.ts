@@ -47,7 +47,11 @@ import { correctionRoutes } from '../register/corrections'
 import { roomRoutes } from '../register/rooms'
 import { registerRoutes } from '../register/routes'
 import { Rollout } from '../rollout/rollout'
+import { policyRoutes } from '../rollout/policies'
 import { rolloutRoutes } from '../rollout/routes'
+import { RolloutSchedule } from '../rollout/schedule'
+import { WantedKeeper } from '../rollout/wantedKeeper'
+import { Waves } from '../rollout/waves/waves'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
 import { outlookRoutes } from '../runs/outlook'
@@ -95,6 +99,8 @@ export interface RunningServer {
   readonly access: Access
   readonly engine: RunEngine
   readonly rollout: Rollout
+  readonly waves: Waves
+  readonly schedule: RolloutSchedule
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -198,9 +204,52 @@ async function openStudio(
       seen.note(workstationId, now())
       news.courier(workstationId)
     },
+    changed: (workstationId) => void rollout.attend(workstationId),
+    displays: async (workstationId, hello) => {
+      await registerArrival(data, workstationId, hello, now(), {
+        elsewhere: () => true,
+        readWith: (id) => runsReadWith(data, id),
+      })
+      news.courier(workstationId)
+      events.changed('couriers')
+      void rollout.attend(workstationId)
+      engine.lookAtQueue()
+    },
   })
   let closing = false
-  const rollout = new Rollout(data, hub, ledger, now, () => news.changed())
+  const rollout = new Rollout({
+    data,
+    hub,
+    ledger,
+    now,
+    changed: () => news.changed(),
+    moved: () => {
+      wanted.soon()
+      waves.soon()
+    },
+  })
+  const wanted: WantedKeeper = new WantedKeeper(
+    data,
+    now,
+    (changes) => rollout.follow(changes),
+    () => {
+      news.changed()
+      events.changed('rollout')
+      waves.soon()
+    },
+  )
+  const waves = new Waves({
+    data,
+    hub,
+    ledger,
+    now,
+    tend: (workstations) => rollout.tend(workstations),
+    changed: () => {
+      news.changed()
+      events.changed('rollout')
+    },
+  })
+  const schedule = new RolloutSchedule({ data, rollout, waves, wanted, now })
   const engine = new RunEngine({
     data,
     hub,
@@ -213,7 +262,11 @@ async function openStudio(
     now,
     publish: (run) => events.run(run),
     changed: (runId) => news.run(runId),
-    judged: (run) => drift.judged(run),
+    judged: async (run) => {
+      wanted.soon()
+      waves.soon()
+      await drift.judged(run)
+    },
     takenBack: (run) => drift.takenBack(run),
     graceMs: options.graceMs ?? 10_000,
     gaugeMs: options.gaugeMs ?? 700,
@@ -230,6 +283,8 @@ async function openStudio(
   await drift.catchUp()
   engine.lookAtQueue()
   await news.start()
+  void wanted.catchUp()
+  schedule.start()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
@@ -248,14 +303,16 @@ async function openStudio(
   outlookRoutes(api, data, hub)
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
-  rolloutRoutes(api, data, hub, rollout)
+  policyRoutes(api, { data, ledger, now, changed: () => wanted.soon() })
+  rolloutRoutes(api, { data, hub, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
   foundRoutes(api, data, hub)
   const placesChanged = () => {
     events.changed('register')
     fleetDrift.forget()
     news.changed()
+    wanted.soon()
   }
-  const places = new Places({ data, holds, ledger, now, changed: placesChanged })
+  const places = new Places({ data, holds, ledger, rollout, now, changed: placesChanged })
   places.routes(api)
   inventoryRoutes(api, { data, places, ledger, now, changed: placesChanged })
   floorRoutes(api, { data, hub, engine, standings, now })
@@ -293,6 +350,8 @@ async function openStudio(
     access,
     engine,
     rollout,
+    waves,
+    schedule,
     api,
     close: async () => {
       closing = true
@@ -303,6 +362,9 @@ async function openStudio(
       await seen.write()
       stopCounting()
       await backups.close()
+      schedule.close()
+      await wanted.close()
+      await waves.close()
       await rollout.close()
       await drift.close()
       events.close()

@@ -21,7 +21,16 @@ import {
   slotEntity,
   workstationEntity,
 } from '../register/entities'
-import { placementEntity } from '../rollout/entities'
+import {
+  displayLinkEntity,
+  foundEntity,
+  placementEntity,
+  policyEntity,
+  programFoundEntity,
+  wantedEntity,
+  waveEntity,
+  waveItemEntity,
+} from '../rollout/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
 import { driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
@@ -34,6 +43,7 @@ import { ThirdMigration1764140000000 } from './migrations/thirdMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
+import { TenthMigration1764800000000 } from './migrations/tenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -51,6 +61,7 @@ const migrations = [
   SeventhMigration1764500000000,
   EighthMigration1764600000000,
   NinthMigration1764700000000,
+  TenthMigration1764800000000,
 ]
 
 /** Names by which a store tells which versions have used it. */
@@ -140,6 +151,13 @@ export async function openStore(
       stageEntity,
       readingEntity,
       placementEntity,
+      foundEntity,
+      policyEntity,
+      wantedEntity,
+      waveEntity,
+      waveItemEntity,
+      displayLinkEntity,
+      programFoundEntity,
       settingEntity,
       validationEntity,
       slotDriftEntity,

@@ -44,7 +44,7 @@ export class Connection {
 
   constructor(
     readonly socket: WebSocket,
-    readonly hello: Hello,
+    public hello: Hello,
   ) {}
 
   /** Sends a command and waits for its result; `tookMs` is at real pace. Throws {@link CourierGone} or {@link DeviceRefusal}. */

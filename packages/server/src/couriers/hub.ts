@@ -1,16 +1,22 @@
 import type { Server } from 'node:http'
 import { WebSocketServer, type WebSocket } from 'ws'
 import {
+  changedSchema,
   courierProtocol,
+  displaysSchema,
+  fits,
   helloSchema,
   InvalidInput,
   validate,
   yup,
+  type ChangedMessage,
   type CommandArgs,
   type CommandName,
   type CommandResult,
   type CourierDisplay,
+  type DisplaysMessage,
   type Hello,
+  type HostChange,
   type Refused,
 } from '@bichroma/contract'
 import { Allowance } from '../http/allowance'
@@ -25,6 +31,10 @@ export interface HubListener {
   /** A courier said who it is; throws CourierRefused with a sentence to refuse it. */
   arrived(workstationId: number, hello: Hello): Promise<void>
   left(workstationId: number): Promise<void>
+  /** Something changed on the workstation that nobody asked about. */
+  changed(workstationId: number, what: readonly HostChange[]): void
+  /** Another display is plugged in there, or one was pulled. */
+  displays(workstationId: number, hello: Hello): Promise<void>
 }
 
 /** Wall time between two looks at whether a quiet courier is still there, ms. */
@@ -115,8 +125,10 @@ export class CourierHub {
         return refuse(socket, 'A message was not JSON.')
       }
       if (connection) {
-        if (!connection.receive(message) && !this.unasked.take(workstationId))
-          refuse(socket, 'The courier says much that nobody asked. Look after it, and start it again.')
+        if (connection.receive(message)) return
+        if (!this.unasked.take(workstationId))
+          return refuse(socket, 'The courier says much that nobody asked. Look after it, and start it again.')
+        this.hear(workstationId, connection, message)
         return
       }
       if (said) return refuse(socket, 'The courier went on before it was taken in.')
@@ -138,6 +150,18 @@ export class CourierHub {
         },
       )
     })
+  }
+
+  /** What a courier tells by itself; what is of no known shape is passed over. */
+  private hear(workstationId: number, connection: Connection, message: unknown) {
+    const { type } = (message ?? {}) as { type?: unknown }
+    if (type === 'changed' && fits(changedSchema as yup.Schema<ChangedMessage>, message))
+      this.listener.changed(workstationId, message.what)
+    if (type !== 'displays' || !fits(displaysSchema as unknown as yup.Schema<DisplaysMessage>, message)) return
+    connection.hello = { ...connection.hello, displays: message.displays }
+    this.listener
+      .displays(workstationId, connection.hello)
+      .catch((error: unknown) => logFault(`The courier of workstation ${workstationId} told of displays`, error))
   }
 
   private async admit(socket: WebSocket, workstationId: number, key: string, message: unknown): Promise<Connection> {

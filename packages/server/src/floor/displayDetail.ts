@@ -93,4 +93,11 @@ const slotsOf = (data: DataSource, displayId: number) =>
 /** Kinds of run that write a slot, written out: an index holds just these. */
 const writing = runKindNames.filter((kind) => runKinds[kind].writes).map((kind) => `'${kind}'`)
 
-const withoutSlots = ({ slots: _slots, activeSlot: _activeSlot, delayMs: _delay, ...rest }: DisplayRow) => rest
+const withoutSlots = ({
+  slots: _slots,
+  activeSlot: _activeSlot,
+  delayMs: _delay,
+  curves: _curves,
+  curvesSince: _since,
+  ...rest
+}: DisplayRow) => rest

@@ -11,6 +11,7 @@ import {
   type yup,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
+import { verdictAt, worstness } from '../aims/verdictAt'
 import { holds, pageOf, type Condition } from '../data/pageOf'
 
 // What lists of displays show is kept in display_now, one row each, by the store's own triggers (see the sixth migration):
@@ -49,10 +50,6 @@ interface DisplayFacts {
   judged: JudgedSummary | null
 }
 
-/** What is said of a row at a time (one parameter), as core’s verdictNow says it. */
-export const verdictAt = `CASE WHEN judged_at IS NULL THEN 'unproven' WHEN ? > lapses_at THEN 'lapsed' ELSE verdict END`
-/** Its place among verdicts, the worst first; one parameter. */
-export const worstness = `CASE ${verdictAt} WHEN 'outside' THEN 0 WHEN 'lapsed' THEN 1 WHEN 'unproven' THEN 2 WHEN 'near' THEN 3 ELSE 4 END`
 const week = 7 * 86_400_000
 
 const rowColumns = `display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, run_id, facts`

@@ -1,7 +1,8 @@
 import type { DataSource } from 'typeorm'
 import { needKinds, type Need, type NeedKind, type Page, type PlacementState } from '@bichroma/contract'
 import { pageOf, type Asked } from '../data/pageOf'
-import { verdictAt } from './displayNow'
+import { placementSentence } from '../rollout/sentences'
+import { verdictAt } from '../aims/verdictAt'
 
 /** Needs that the floor shows at once. */
 const firstRows = 12
@@ -16,10 +17,22 @@ const needs: Readonly<Record<NeedKind, { when: string; order: string; found: (ro
   profile: {
     when: `placement_state IN ('overridden', 'missing')`,
     order: '0',
-    found: (row) => row.message,
+    found: (row) =>
+      placementSentence({
+        state: row.placementState!,
+        message: null,
+        foundPath: row.path,
+        placedPath: row.placedPath,
+        by: row.by,
+        waitsFor: null,
+        slot: row.placementSlot,
+        shownSlot: row.slot,
+        leftAlone: row.leftAloneAt !== null,
+        courierOnline: true,
+      }),
   },
   slot: {
-    when: `placement_state = 'in force' AND placement_slot <> slot AND run_id IS NULL`,
+    when: `placement_state = 'out of step' AND run_id IS NULL`,
     order: '0',
     found: () => null,
   },
@@ -51,7 +64,10 @@ interface NeedRow {
   sentence: string | null
   placementState: PlacementState | null
   placementSlot: number | null
-  message: string | null
+  path: string | null
+  placedPath: string | null
+  by: string | null
+  leftAloneAt: number | null
 }
 
 /** What needs someone, most pressing first. */
@@ -66,9 +82,10 @@ export async function listNeeds(data: DataSource, asked: Asked, now: number): Pr
     id: 'display_id',
   })
   const rows = await data.query<NeedRow[]>(
-    `SELECT display_now.display_id AS id, name, slot, judged_at AS judgedAt, facts ->> 'checkEveryDays' AS checkEveryDays,
-       facts ->> '$.judged.sentence' AS sentence, placement_state AS placementState, placement_slot AS placementSlot, message
-     FROM display_now LEFT JOIN placement ON placement.id = placement_id
+    `SELECT display_now.display_id AS id, name, display_now.slot AS slot, judged_at AS judgedAt, facts ->> 'checkEveryDays' AS checkEveryDays,
+       facts ->> '$.judged.sentence' AS sentence, placement_state AS placementState, placement_slot AS placementSlot,
+       found.path AS path, placement.path AS placedPath, found.by AS by, left_alone_at AS leftAloneAt
+     FROM display_now LEFT JOIN placement ON placement.id = placement_id LEFT JOIN found ON found.id = found_id
      WHERE display_now.display_id IN (SELECT value FROM json_each(?))`,
     [JSON.stringify(page.items.map((n) => n.display_id))],
   )

@@ -1,4 +1,4 @@
-import { Not, type DataSource } from 'typeorm'
+import type { DataSource } from 'typeorm'
 import {
   keepDisplaySchema,
   moveDisplaySchema,
@@ -8,11 +8,11 @@ import {
   type Kept,
   type PutAwayDisplay,
 } from '@bichroma/contract'
-import { insertion, type Take } from '../data/atomically'
+import { insertion, written, type Take } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { refusingTaken } from '../http/taken'
-import { changesBetween, type Ledger } from '../ledger/ledger'
+import { changesBetween, type Ledger, type Who } from '../ledger/ledger'
 import {
   displayEntity,
   displayEventEntity,
@@ -24,7 +24,8 @@ import {
 } from '../register/entities'
 import type { Holds } from '../register/holds'
 import { insertSlots } from '../register/routes'
-import { placementEntity } from '../rollout/entities'
+import type { PlacementRow } from '../rollout/entities'
+import type { Rollout } from '../rollout/rollout'
 import { isHeld, isQueued } from '../runs/heldByRuns'
 import { runEntity } from '../runs/entities'
 
@@ -32,6 +33,7 @@ export interface PlaceServices {
   readonly data: DataSource
   readonly holds: Holds
   readonly ledger: Ledger
+  readonly rollout: Rollout
   readonly now: () => number
   readonly changed: () => void
 }
@@ -75,15 +77,9 @@ export class Places {
     })
   }
 
-  /** What lies on the workstation that it left says nothing of it any more. */
-  private withdrawPlacements(take: Take, displayId: number, message: string) {
-    take(
-      this.manager
-        .createQueryBuilder()
-        .update(placementEntity)
-        .set({ state: 'withdrawn', message })
-        .where({ displayId, state: Not('withdrawn') }),
-    )
+  /** What was agreed to for a display where it stands. */
+  agreedOn({ id, workstationId }: DisplayRow): Promise<PlacementRow | null> {
+    return this.services.rollout.currentOf(id, workstationId)
   }
 
   private note(take: Take, displayId: number, kind: DisplayEventRow['kind'], text: string) {
@@ -94,17 +90,32 @@ export class Places {
     take(this.manager.createQueryBuilder().update(displayEntity).set(change).where({ id }))
   }
 
-  /** The statements by which a display goes to another workstation. */
-  moveTo(take: Take, display: DisplayRow, from: string, to: { readonly id: number; readonly name: string }): void {
+  /** The statements by which a display goes to another workstation: its profile goes along, and is taken away where it was. */
+  moveTo(
+    take: Take,
+    who: Who,
+    display: DisplayRow,
+    from: string,
+    to: { readonly id: number; readonly name: string },
+    agreed: PlacementRow | null,
+  ): void {
+    this.services.rollout.moveAlong(take, who, display, to.id, agreed)
     this.set(take, display.id, { workstationId: to.id })
     this.note(take, display.id, 'moved', `Moved from ${from} to ${to.name}`)
-    this.withdrawPlacements(take, display.id, `The display moved to ${to.name}.`)
+    take(written('DELETE FROM display_link WHERE display_id = ? AND workstation_id = ?', [display.id, to.id]))
   }
 
   /** The statements by which a display is put away. */
-  private putAway(take: Take, display: DisplayRow, kept: Exclude<Kept, 'in use'>, why: string | null) {
+  private putAway(
+    take: Take,
+    who: Who,
+    display: DisplayRow,
+    kept: Exclude<Kept, 'in use'>,
+    why: string | null,
+    agreed: PlacementRow | null,
+  ) {
+    this.services.rollout.leaveBehind(take, who, display, display.workstationId, agreed)
     this.set(take, display.id, { kept, keptSince: this.services.now(), keptWhy: why })
-    this.withdrawPlacements(take, display.id, `The display was ${kept}.`)
   }
 
   async nameOf(workstationId: number): Promise<string> {
@@ -113,7 +124,7 @@ export class Places {
   }
 
   routes(api: Api): void {
-    const { data, ledger, changed } = this.services
+    const { data, ledger, rollout, changed } = this.services
 
     api.on('POST /displays/:id/move', async (request) => {
       const { workstationId } = validate(moveDisplaySchema, request.body)
@@ -123,10 +134,11 @@ export class Places {
         throw new Refusal('conflict', `${display.name} is ${display.kept}. Take it back into use there.`)
       if (to.id === display.workstationId) throw new Refusal('conflict', `${display.name} is at ${to.name} already.`)
       const from = await this.nameOf(display.workstationId)
+      const agreed = await this.agreedOn(display)
       await this.whileFree([display], async () =>
         ledger.change(
           request.account,
-          (take) => this.moveTo(take, display, from, to),
+          (take) => this.moveTo(take, request.account, display, from, to, agreed),
           () => ({
             act: 'moved',
             thing: 'display',
@@ -136,6 +148,7 @@ export class Places {
           }),
         ),
       )
+      rollout.tend([display.workstationId, to.id])
       changed()
       return {}
     })
@@ -148,12 +161,14 @@ export class Places {
       if (a.workstationId === b.workstationId)
         throw new Refusal('conflict', `${a.name} and ${b.name} are at the same workstation.`)
       const at = [await this.nameOf(a.workstationId), await this.nameOf(b.workstationId)]
+      const [agreedA, agreedB] = [await this.agreedOn(a), await this.agreedOn(b)]
+      const who = request.account
       await this.whileFree([a, b], async () =>
         ledger.change(
           request.account,
           (take) => {
-            this.moveTo(take, a, at[0], { id: b.workstationId, name: at[1] })
-            this.moveTo(take, b, at[1], { id: a.workstationId, name: at[0] })
+            this.moveTo(take, who, a, at[0], { id: b.workstationId, name: at[1] }, agreedA)
+            this.moveTo(take, who, b, at[1], { id: a.workstationId, name: at[0] }, agreedB)
           },
           () => ({
             act: 'swapped',
@@ -165,6 +180,7 @@ export class Places {
           }),
         ),
       )
+      rollout.tend([a.workstationId, b.workstationId])
       changed()
       return {}
     })
@@ -175,12 +191,13 @@ export class Places {
       if (display.kept === kept) throw new Refusal('conflict', `${display.name} is ${kept} already.`)
       const to = kept === 'in use' ? await this.workstationOf(workstationId ?? display.workstationId) : null
       const from = await this.nameOf(display.workstationId)
+      const agreed = await this.agreedOn(display)
       await this.whileFree([display], async () =>
         ledger.change(
           request.account,
           (take) => {
             if (kept !== 'in use') {
-              this.putAway(take, display, kept, why)
+              this.putAway(take, request.account, display, kept, why, agreed)
               this.note(
                 take,
                 display.id,
@@ -202,6 +219,7 @@ export class Places {
           }),
         ),
       )
+      rollout.tend([display.workstationId])
       changed()
       return {}
     })
@@ -214,16 +232,25 @@ export class Places {
       // The desk goes on under its name; what the old one did stays with its serial number.
       const oldName = `${name.slice(0, 58 - display.serial.length)} (${display.serial})`.slice(-60)
       const desk = { name, workstationId, limitsId, checkEveryDays }
+      const agreed = await this.agreedOn(display)
       const id = await this.whileFree([display], () =>
         refusingTaken('display', () =>
           ledger.change(
             request.account,
             (take) => {
-              this.putAway(take, display, old, why)
+              this.putAway(take, request.account, display, old, why, agreed)
               this.set(take, display.id, { name: oldName })
               this.note(take, display.id, 'replaced', `Replaced by ${facts.model} ${facts.serial}`)
               const made = take(
-                insertion(this.manager, displayEntity, { ...facts, ...desk, ...inUse, activeSlot: 1, delayMs: null }),
+                insertion(this.manager, displayEntity, {
+                  ...facts,
+                  ...desk,
+                  ...inUse,
+                  activeSlot: 1,
+                  delayMs: null,
+                  curves: null,
+                  curvesSince: null,
+                }),
               )
               insertSlots(take, this.manager, made, facts.slots)
               this.note(take, made, 'replaced', `Took the place of ${display.model} ${display.serial}`)
@@ -241,6 +268,7 @@ export class Places {
           ),
         ),
       )
+      rollout.tend([workstationId])
       changed()
       response.status(201)
       return { id }

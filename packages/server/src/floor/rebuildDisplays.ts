@@ -23,4 +23,5 @@ export async function strayDisplays(data: DataSource): Promise<number[]> {
 
 /** Columns of display_now that are made from what it tells of: all but the number of the change. */
 const sourceColumns = `display_id, name, words, room_id, workstation_id, slot, label, verdict, judged_at, due_at, lapses_at,
-  average_delta_e, run_id, placement_id, placement_state, placement_slot, newest_run_id, newer, facts`
+  average_delta_e, run_id, placement_id, placement_state, placement_slot, found_id, wanted_id, newest_run_id,
+  differs, lacks_profile, facts`

@@ -2,7 +2,8 @@ import type { DataSource } from 'typeorm'
 import { verdictNames, type Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import type { FloorSummary, RoomStanding, WorstDisplay } from '@bichroma/contract'
-import { noVerdicts, verdictAt, worstness } from './displayNow'
+import { verdictAt, worstness } from '../aims/verdictAt'
+import { noVerdicts } from './displayNow'
 import { firstNeeds } from './needs'
 
 const week = 7 * 86_400_000

@@ -19,7 +19,13 @@ import type {
   Person,
   Pulse,
   PutAwayDisplay,
+  DisplayRollout,
+  PolicyListing,
   RolloutRow,
+  RolloutSummary,
+  Wave,
+  WaveDetail,
+  WavePreview,
   Room,
   RoomLightEntry,
   RunDetail,
@@ -164,6 +170,20 @@ export interface Answers {
   'GET /drift/:displayId': SlotHistory
 
   'GET /rollout': Page<RolloutRow>
+  'GET /rollout/summary': RolloutSummary
+  'GET /displays/:id/rollout': DisplayRollout
+  'POST /displays/:id/links': Done
+  'DELETE /displays/:id/links/:workstationId': Done
+  'GET /policies': PolicyListing[]
+  'PUT /policies': Done
+  'POST /waves/preview': WavePreview
+  'GET /waves': Page<Wave>
+  'POST /waves': Made
+  'GET /waves/:id': WaveDetail
+  'POST /waves/:id/pause': Done
+  'POST /waves/:id/go-on': Done
+  'POST /waves/:id/word': Done
+  'POST /waves/:id/undo': Done
   'POST /placements': Made
   'POST /placements/:id/verify': Done
 

@@ -2,7 +2,7 @@ import { EntitySchema } from 'typeorm'
 import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
 import type { Matrix3 } from '@bichroma/core/color'
 import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import type { DisplayEvent, Kept } from '@bichroma/contract'
+import type { DisplayEvent, Kept, LoaderState } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -105,6 +105,9 @@ export interface DisplayRow extends KeptColumns {
   activeSlot: number
   /** How long its light takes to follow a patch, ms; null until a run has measured it. */
   delayMs: number | null
+  /** Whether the curves of its slot are in the video card, and since when; null for one that does not live by them. */
+  curves: LoaderState | null
+  curvesSince: number | null
 }
 export const displayEntity = new EntitySchema<DisplayRow>({
   name: 'display',
@@ -122,6 +125,8 @@ export const displayEntity = new EntitySchema<DisplayRow>({
     slots: columns.integer('slots'),
     activeSlot: columns.integer('active_slot'),
     delayMs: columns.integerOrNull('delay_ms'),
+    curves: columns.textOrNull('curves'),
+    curvesSince: columns.integerOrNull('curves_since'),
     ...keptColumns,
   },
 })

@@ -184,7 +184,7 @@ export function registerRoutes(
       ledger.change(
         request.account,
         (take) => {
-          const row = { ...input, ...inUse, activeSlot: 1, delayMs: null }
+          const row = { ...input, ...inUse, activeSlot: 1, delayMs: null, curves: null, curvesSince: null }
           const displayId = take(insertion(data.manager, displayEntity, row))
           insertSlots(take, data.manager, displayId, input.slots)
           return displayId

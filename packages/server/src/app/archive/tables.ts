@@ -18,6 +18,7 @@ export interface ArchiveHead {
 /** Tables that are made from others, or that are of this server and nobody else's. */
 const notArchived = new Set([
   'display_now',
+  'wanted_due',
   'migrations',
   'session',
   'account_token',

@@ -59,6 +59,7 @@ async function applyOne(
   const from = displayRow ? await places.nameOf(displayRow.workstationId) : ''
   const { name, checkEveryDays } = display
   const moves = Boolean(displayRow && displayRow.workstationId !== workstation?.id)
+  const agreed = moves ? await places.agreedOn(displayRow!) : null
   await places.whileFree(moves ? [displayRow!] : [], async () =>
     atomically(data, (take) => {
       let roomId = room?.id
@@ -75,7 +76,16 @@ async function applyOne(
       }
       const kept = { name, limitsId: limitsRow.id, checkEveryDays }
       if (!displayRow) {
-        const row = { ...display, ...kept, ...inUse, workstationId, activeSlot: 1, delayMs: null }
+        const row = {
+          ...display,
+          ...kept,
+          ...inUse,
+          workstationId,
+          activeSlot: 1,
+          delayMs: null,
+          curves: null,
+          curvesSince: null,
+        }
         const id = take(insertion(manager, displayEntity, row))
         insertSlots(take, manager, id, display.slots)
         const changes = changesBetween({}, { ...display, workstationId, limitsId: limitsRow.id })
@@ -84,7 +94,8 @@ async function applyOne(
       }
       const { id } = displayRow
       take(data.createQueryBuilder().update(displayEntity).set(kept).where({ id }))
-      if (moves) places.moveTo(take, displayRow, from, { id: workstationId, name: place.workstation.name })
+      if (moves)
+        places.moveTo(take, account, displayRow, from, { id: workstationId, name: place.workstation.name }, agreed)
       const changes = [
         ...changesBetween({ ...displayRow }, kept),
         ...(moves ? [{ field: 'workstation', from, to: place.workstation.name }] : []),
