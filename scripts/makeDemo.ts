@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichroma/bench'
 import type { RunKind } from '@bichroma/core/runs'
-import type { Instrument, RunDetail } from '@bichroma/contract'
+import type { Instrument, RunDetail, WaveDetail, WavePreview } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
 import { Processes } from './processes.mjs'
@@ -44,7 +44,8 @@ function visitsOf(): Visit[] {
         kind: 'full',
         slot: k + 1,
         aim: aims[k],
-        place: k === 0,
+        // What later runs filed goes out in a wave, or waits for one.
+        place: k === 0 && i === 0,
       })),
     ),
     ...checks.map((daysAgo): Visit => ({ daysAgo, display, kind: 'check', slot: 1 })),
@@ -204,7 +205,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     if (aim) held.set(`${display} ${slot}`, aim)
     if (place) {
       await server.rollout.place(runId, administrator)
-      await server.rollout.close()
+      await server.rollout.idle()
     }
     say(
       `${new Date(today - daysAgo * day).toISOString().slice(0, 10)}  ${display}, slot ${slot}: ${kind}${run.judged ? `, average ${run.judged.averageDeltaE.toFixed(2)}, ${run.judged.verdict}` : ''}`,
@@ -259,7 +260,44 @@ async function live(making: Making, control: string, today: number): Promise<voi
   }
   const settings = await client.get<object>('/settings')
   await client.put('/settings', { ...settings, studioName: scenario.studio })
-  await server.rollout.close()
+  await server.rollout.idle()
+  await rollOut(making, bench)
+}
+
+/** What rollout has to tell today: a policy or two, a wave that is done but for who has not signed out, and what is astray. */
+async function rollOut(
+  { client, server, workstationOf, serialOf, displayIds, roomIds, aimIds, say }: Making,
+  bench: (path: string, body: object) => Promise<void>,
+): Promise<void> {
+  for (const policy of [
+    { level: 'studio', rules: { whenOther: 'put back once', fresh: 'gathered' } },
+    { level: 'room', of: roomIds['Plate Room'], rules: { fresh: 'by a person', whenOther: 'tell' } },
+    { level: 'room', of: roomIds['Lantern Hall'], rules: { whenOther: 'tell' } },
+    { level: 'aim', of: aimIds['Atlas web'], rules: { keepOld: 1, programs: 'set' } },
+    { level: 'display', of: displayIds['Dome 4'], rules: { whenSwitched: 'switch back' } },
+  ])
+    await client.put('/policies', policy)
+  const settled = async () => {
+    for (let n = 0; n < 4; n++) await server.schedule.look(0)
+  }
+  await settled()
+  const selection = {
+    rooms: Object.entries(roomIds).flatMap(([name, id]) => (name === 'Plate Room' ? [] : [id])),
+    differs: true,
+  }
+  const { digest } = await client.post<WavePreview>('/waves/preview', { selection })
+  const name = 'Profiles of the autumn'
+  const { id } = await client.post<{ id: number }>('/waves', {
+    ...{ name, selection, digest, first: 3, gate: 'read-back', stopShare: 0.2, days: 14 },
+  })
+  await until(async () => (await client.get<WaveDetail>(`/waves/${id}`)).counts['held back'] === 0)
+  await settled()
+  await bench('/faults/signOut', { workstation: workstationOf['Sedge 4'] })
+  const lantern = { workstation: workstationOf['Lantern 5'], display: serialOf['Lantern 5'] }
+  await bench('/faults/replaceProfile', { ...lantern, by: 'Glint Arcade' })
+  await bench('/faults/buttons', { display: serialOf['Lantern 3'], slot: 2 })
+  await settled()
+  say(`wave “${name}” has gone out`)
 }
 
 /**

@@ -6,6 +6,7 @@ import { hostile } from './ordeal/hostile'
 import { frozen } from './ordeal/frozen'
 import { kills } from './ordeal/kills'
 import { readerTimes } from './ordeal/readers'
+import { rollout } from './ordeal/rollout'
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
@@ -81,6 +82,25 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
     console.log(`slowest start after a kill ${(outcome.slowestStartMs / 1000).toFixed(1)} s`)
     for (const wrong of outcome.wrong) console.log(`WRONG ${wrong}`)
     return !outcome.wrong.length
+  },
+
+  rollout: async () => {
+    // What each fault is told as in the log is not what counts here.
+    console.error = () => {}
+    const { faults, caused, waves, claims, files, wrong, inForce } = await rollout(
+      100,
+      2,
+      Number(values.count ?? 1000),
+      seed,
+    )
+    for (const [name, n] of Object.entries(faults).sort((a, b) => b[1] - a[1]))
+      console.log(`${String(n).padStart(5)}  ${name}`)
+    console.log(
+      `${caused} faults, ${waves} waves, ${claims} claims compared with the hosts’ own stores, ${files} times a file of others looked at`,
+    )
+    console.log(`at the end ${inForce[0]} of ${inForce[1]} wanted profiles are in force`)
+    for (const line of wrong) console.log(`WRONG ${line}`)
+    return !wrong.length
   },
 }
 

@@ -237,7 +237,7 @@ describe('on the workstation', () => {
   const placed = async () => {
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     await studio.admin.post('/placements', { runId: run.id })
-    await studio.server.rollout.close()
+    await studio.server.rollout.idle()
   }
 
   test('a full disk: the placement stays queued and says why; with room again it is placed', async () => {

@@ -162,8 +162,10 @@ export class RolloutStudio {
     })
   }
 
-  laterBy(days: number): void {
+  /** So many days later; the session of before has ended by then. */
+  async laterBy(days: number): Promise<void> {
     this.clock.now += days * day
+    await this.client.signIn('administrator', word)
   }
 
   async close(): Promise<void> {

@@ -72,14 +72,15 @@ export interface HostDevice {
   facts(): Promise<HostFacts>
   /**
    * Writes a profile into the system's folder, binds it to the display, and says where it lies. A file of that name is
-   * written over only when it holds the same or one of `replaces` (SHA-256).
+   * written over only when it holds the same or one of `replaces` (SHA-256). Names of `unbinds` are not the display's any
+   * more; their files stay.
    */
   placeProfile(
     displaySerial: string,
     fileName: string,
     bytes: Uint8Array,
     scope: 'machine' | 'user',
-    replaces?: readonly string[],
+    earlier?: { readonly replaces: readonly string[]; readonly unbinds: readonly string[] },
   ): Promise<{ path: string }>
   /** Binds what is named to a display, and nothing else. */
   bind(displaySerial: string, associations: Associations): Promise<void>

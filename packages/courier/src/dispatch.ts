@@ -72,10 +72,14 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
     },
     'instrument.readAmbient': ({ serial }) => instrument(serial).readAmbient(),
     'host.facts': () => devices.host.facts(),
-    'host.placeProfile': async ({ display: serial, hash, fileName, scope, replaces }) =>
-      devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope, replaces),
+    'host.placeProfile': async ({ display: serial, hash, fileName, scope, replaces, unbinds }) =>
+      devices.host.placeProfile(display(serial).identity.serial, fileName, await contents.get(hash), scope, {
+        replaces,
+        unbinds,
+      }),
     'host.bind': async ({ display: serial, associations }) => {
-      await devices.host.bind(display(serial).identity.serial, associations)
+      // Also for one that was pulled: what it left behind is taken away.
+      await devices.host.bind(serial, associations)
       return {}
     },
     'host.removeProfile': async ({ fileName, scope, hash }) => ({

@@ -31,6 +31,9 @@ const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage
 const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
 const ReviewPage = view(() => import('./review/ReviewPage'), 'ReviewPage')
 const RolloutPage = view(() => import('./rollout/RolloutPage'), 'RolloutPage')
+const PoliciesPage = view(() => import('./rollout/PoliciesPage'), 'PoliciesPage')
+const PrepareWave = view(() => import('./rollout/PrepareWave'), 'PrepareWave')
+const WavePage = view(() => import('./rollout/WavePage'), 'WavePage')
 const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
@@ -72,6 +75,9 @@ export function Areas() {
               <Route path="drift" element={<DriftPage />} />
               <Route path="drift/:id" element={<SlotDriftPage />} />
               <Route path="rollout" element={<RolloutPage />} />
+              <Route path="rollout/policies" element={<PoliciesPage />} />
+              <Route path="rollout/waves/new" element={<PrepareWave />} />
+              <Route path="rollout/waves/:id" element={<WavePage />} />
               <Route path="rounds" element={<RoundsPage />} />
               <Route path="ledger" element={<LedgerPage />} />
               <Route path="ledger/backups" element={<BackupsPage />} />

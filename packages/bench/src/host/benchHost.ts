@@ -152,6 +152,15 @@ export class BenchHost implements HostDevice {
     if (!this.deaf) for (const told of this.listeners) told(what)
   }
 
+  private busy: Promise<unknown> = Promise.resolve()
+
+  /** One change of its stores after another, as a system keeps it. */
+  private alone<T>(work: () => Promise<T>): Promise<T> {
+    const done = this.busy.then(work)
+    this.busy = done.catch(() => {})
+    return done
+  }
+
   private dieAt(at: Death) {
     const { dies } = this
     if (dies?.at !== at) return
@@ -195,27 +204,30 @@ export class BenchHost implements HostDevice {
     fileName: string,
     bytes: Uint8Array,
     scope: Scope,
-    replaces: readonly string[] = [],
+    { replaces = [], unbinds = [] }: { replaces?: readonly string[]; unbinds?: readonly string[] } = {},
   ) {
     const { name, operatingSystem } = this.traits
     this.mayWrite(scope, this.pathOf(scope, fileName))
-    const holder = await this.holderOf(scope, fileName)
-    const path = this.pathOf(scope, holder ?? fileName)
-    if (holder !== null) {
-      const held = contentHash(await readFile(join(this.root, path)))
-      if (held !== contentHash(bytes) && !replaces.includes(held))
-        throw new DeviceFault(
-          'name-taken',
-          `${shownPath(operatingSystem, path)} on ${name} is another’s file, and it stays. Give the profile another name.`,
-        )
-    }
-    this.dieAt('before the write')
-    const written = this.cutNextFile ? bytes.subarray(0, bytes.length >> 1) : bytes
-    this.cutNextFile = false
-    await this.replaceFile(join(this.root, path), written)
-    this.dieAt('before the binding')
-    await this.add(displaySerial, holder ?? fileName, scope)
-    this.by.set(displaySerial, 'Bichroma')
+    const path = await this.alone(async () => {
+      const holder = await this.holderOf(scope, fileName)
+      const path = this.pathOf(scope, holder ?? fileName)
+      if (holder !== null) {
+        const held = contentHash(await readFile(join(this.root, path)))
+        if (held !== contentHash(bytes) && !replaces.includes(held))
+          throw new DeviceFault(
+            'name-taken',
+            `${shownPath(operatingSystem, path)} on ${name} is another’s file, and it stays. Give the profile another name.`,
+          )
+      }
+      this.dieAt('before the write')
+      const written = this.cutNextFile ? bytes.subarray(0, bytes.length >> 1) : bytes
+      this.cutNextFile = false
+      await this.replaceFile(join(this.root, path), written)
+      this.dieAt('before the binding')
+      await this.add(displaySerial, holder ?? fileName, scope, unbinds)
+      this.by.set(displaySerial, 'Bichroma')
+      return path
+    })
     this.dieAt('before the answer')
     await this.clock.pass(takes.place)
     return { path: shownPath(operatingSystem, path) }
@@ -224,11 +236,13 @@ export class BenchHost implements HostDevice {
   /** Binds what is named to a display, and nothing else. */
   async bind(displaySerial: string, associations: Associations): Promise<void> {
     if (this.readOnly || this.diskFull) this.mayWrite(associations.perUser ? 'user' : 'machine', '')
-    await this.associate(displaySerial, {
-      machine: [...associations.machine],
-      user: [...associations.user],
-      perUser: associations.perUser,
-    })
+    await this.alone(() =>
+      this.associate(displaySerial, {
+        machine: [...associations.machine],
+        user: [...associations.user],
+        perUser: associations.perUser,
+      }),
+    )
     this.by.set(displaySerial, 'Bichroma')
     await this.clock.pass(takes.bind)
   }
@@ -236,20 +250,24 @@ export class BenchHost implements HostDevice {
   /** Removes a file that holds what is named and that nothing has. */
   async removeProfile(fileName: string, scope: Scope, hash: string): Promise<boolean> {
     const path = join(this.root, this.pathOf(scope, fileName))
-    const held = await readFile(path).then(contentHash, () => null)
-    const had = Object.values(await this.bindings()).some((b) => b[scope].includes(fileName))
-    if (held !== hash || had || this.readOnly) return false
-    await rm(path)
     await this.clock.pass(takes.remove)
-    return true
+    return this.alone(async () => {
+      const held = await readFile(path).then(contentHash, () => null)
+      const had = Object.values(await this.bindings()).some((b) => b[scope].includes(fileName))
+      if (held !== hash || had || this.readOnly) return false
+      await rm(path)
+      return true
+    })
   }
 
   /** A profile more for a display, as its default, as anybody at the workstation could; it may wait for a sign-out. */
-  private async add(serial: string, fileName: string, scope: Scope) {
+  private async add(serial: string, fileName: string, scope: Scope, unbinds: readonly string[] = []) {
     const bound = ((await this.bindings())[serial] as Bound | undefined) ?? { machine: [], user: [], perUser: false }
+    const left = (names: readonly string[]) => names.filter((n) => n !== fileName && !unbinds.includes(n))
     await this.associate(serial, {
-      ...bound,
-      [scope]: [...bound[scope].filter((n) => n !== fileName), fileName],
+      machine: left(bound.machine),
+      user: left(bound.user),
+      [scope]: [...left(bound[scope]), fileName],
       // Who places for the machine means everybody: the user's own choice must not stand before it.
       perUser: scope === 'user',
       ...(scope === 'machine' && { user: [] }),
@@ -336,8 +354,11 @@ export class BenchHost implements HostDevice {
   /** Somebody, a game or an update binds another profile to a display. */
   async replaceProfile(displaySerial: string, by: string): Promise<void> {
     const name = `${by.replaceAll(/[^a-z0-9]+/gi, '-')}.icc`
-    await this.putFile('user', name, new TextEncoder().encode(`A profile that ${by} put here.`))
-    await this.add(displaySerial, name, 'user')
+    await this.alone(async () => {
+      const bytes = new TextEncoder().encode(`A profile that ${by} put here.`)
+      await this.replaceFile(join(this.root, this.pathOf('user', name)), bytes)
+      await this.add(displaySerial, name, 'user')
+    })
     this.by.set(displaySerial, by)
     this.before.delete(displaySerial)
     this.tell('bindings')
@@ -345,20 +366,20 @@ export class BenchHost implements HostDevice {
 
   /** Somebody takes every profile from a display. */
   async unbind(displaySerial: string): Promise<void> {
-    await this.associate(displaySerial, { machine: [], user: [], perUser: false })
+    await this.alone(() => this.associate(displaySerial, { machine: [], user: [], perUser: false }))
     this.by.delete(displaySerial)
     this.tell('bindings')
   }
 
   /** A file of somebody else’s. */
   async putFile(scope: Scope, name: string, bytes: Uint8Array): Promise<void> {
-    await this.replaceFile(join(this.root, this.pathOf(scope, name)), bytes)
+    await this.alone(() => this.replaceFile(join(this.root, this.pathOf(scope, name)), bytes))
     this.tell('bindings')
   }
 
   /** Somebody removes a file, or cleans up. */
   async deleteFile(scope: Scope, name: string): Promise<void> {
-    await rm(join(this.root, this.pathOf(scope, name)), { force: true })
+    await this.alone(() => rm(join(this.root, this.pathOf(scope, name)), { force: true }))
     this.tell('bindings')
   }
 

@@ -197,6 +197,8 @@ export const commands = {
         scope: scopeField(),
         /** What a file of that name may hold to be written over, by SHA-256: earlier profiles of ours. */
         replaces: yup.array().of(hashField().required()).strict().required().max(256),
+        /** Names of earlier profiles of ours, which the display has no more. */
+        unbinds: yup.array().of(heldName()).strict().required().max(256),
       })
       .noUnknown(),
     result: yup.object({ path: textField(1000).required() }).noUnknown(),

@@ -64,6 +64,8 @@ export interface WantedProfile {
   runId: number | null
   profileHash: string | null
   description: string | null
+  /** When the run that filed it judged it. */
+  filedAt: number | null
   since: number
   /** Where the rule comes from that decides which profile it is. */
   origin: RuleOrigin

@@ -1,6 +1,5 @@
 import type { DataSource } from 'typeorm'
 import { mendOf, type Mend, type PlacementState, type RuleOrigin } from '@bichroma/core/rollout'
-import { formatDate } from '@bichroma/core/aims'
 import type { OperatingSystem } from '@bichroma/core/register'
 import {
   rolloutListSchema,
@@ -206,7 +205,8 @@ export function placementShown(
 
 export const wantedShown = ({ label, at, ...wanted }: WantedJson): WantedProfile => ({
   ...wanted,
-  description: label === null || at === null ? null : `${label}, slot ${wanted.slot}, ${formatDate(at)}`,
+  description: label === null ? null : `${label}, slot ${wanted.slot}`,
+  filedAt: at,
 })
 
 export const foundShown = ({ ours, ...found }: FoundJson): FoundProfile => ({ ...found, ours: Boolean(ours) })

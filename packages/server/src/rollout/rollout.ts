@@ -306,7 +306,8 @@ export class Rollout {
         this.services.changed()
         this.services.moved()
       }
-      const acted = await this.act(workstationId, sought, read)
+      // With the slots that were just read.
+      const acted = await this.act(workstationId, await displaysSought(this.data, workstationId), read)
       if (!acted) return
     }
   }
@@ -464,9 +465,14 @@ export class Rollout {
     )
   }
 
-  /** Lets work in progress end. */
+  /** Resolves once nothing is under way. */
+  async idle(): Promise<void> {
+    while (this.working.size) await Promise.all(this.working.values())
+  }
+
+  /** Lets work in progress end, and begins none any more. */
   async close(): Promise<void> {
     this.closed = true
-    await Promise.all(this.working.values())
+    await this.idle()
   }
 }

@@ -87,6 +87,16 @@ async function beforeOf(data: DataSource, placement: PlacementRow, found: FoundR
   return { path, hash, associations, placementId: ours?.id ?? null }
 }
 
+/** Names that a display’s profiles of ours have had on a workstation, the newest first. */
+async function namesOf(data: DataSource, { displayId, workstationId }: PlacementRow): Promise<string[]> {
+  const rows = await data.query<{ name: string }[]>(
+    `SELECT file_name AS name FROM placement WHERE workstation_id = ? AND display_id = ? AND run_id IS NOT NULL
+     GROUP BY file_name ORDER BY MAX(id) DESC`,
+    [workstationId, displayId],
+  )
+  return rows.map((r) => r.name)
+}
+
 /** Tells the courier what to do; gives the path that it tells, where it wrote a file. */
 async function carryOut(
   { data, hub }: Pick<SendServices, 'data' | 'hub'>,
@@ -94,7 +104,7 @@ async function carryOut(
   serial: string,
   found: FoundRow | undefined,
 ): Promise<string | null> {
-  const { workstationId, displayId, action, fileName, profileHash, scope, runId } = placement
+  const { workstationId, action, fileName, profileHash, scope, runId } = placement
   let path: string | null = null
   if (action !== 'release' && runId !== null && fileName !== null && profileHash !== null) {
     const replaces = await data.query<{ hash: string }[]>(
@@ -108,6 +118,7 @@ async function carryOut(
       fileName,
       scope,
       replaces: replaces.map((r) => r.hash),
+      unbinds: (await namesOf(data, placement)).filter((name) => name !== fileName).slice(0, mostReplaced),
     })
     path = value.path
   }
@@ -117,14 +128,7 @@ async function carryOut(
   if (action === 'restore' && restores !== null && isNamed)
     await hub.send(workstationId, 'host.bind', { display: serial, associations: restores })
   if (action === 'release') {
-    const ours = new Set(
-      (
-        await data.query<{ name: string }[]>(
-          `SELECT DISTINCT file_name AS name FROM placement WHERE workstation_id = ? AND display_id = ? AND run_id IS NOT NULL`,
-          [workstationId, displayId],
-        )
-      ).map((r) => r.name.toLowerCase()),
-    )
+    const ours = new Set((await namesOf(data, placement)).map((name) => name.toLowerCase()))
     const { machine = [], user = [], perUser = false } = found?.associations ?? {}
     const others = (names: readonly string[]) => names.filter((name) => !ours.has(name.toLowerCase()))
     await hub.send(workstationId, 'host.bind', {

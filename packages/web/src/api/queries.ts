@@ -1,8 +1,14 @@
-import { QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import type {
   Backups,
   DisplayDetail,
+  DisplayRollout,
+  PolicyListing,
+  RolloutSummary,
+  Selection,
+  WaveDetail,
+  WavePreview,
   FleetDrift,
   FloorSummary,
   FoundDisplay,
@@ -25,6 +31,7 @@ import type {
   StudioSettings,
 } from '@bichroma/contract'
 import { ApiProblem, ask } from './client'
+import { addressOf, type Asked } from './lists'
 
 export const queryClient = new QueryClient({
   defaultOptions: {
@@ -40,6 +47,23 @@ const useGet = <T>(path: string) => useQuery({ queryKey: path.slice(1).split('/'
 
 export const useSession = () => useGet<Session>('/session')
 export const useOwnSessions = () => useGet<OwnSession[]>('/session/all')
+export const usePolicies = () => useGet<PolicyListing[]>('/policies')
+export const useRolloutSummary = () => useGet<RolloutSummary>('/rollout/summary')
+export const useDisplayRollout = (id: number) => useGet<DisplayRollout>(`/displays/${id}/rollout`)
+/** What a wave would do; asked anew whenever something of rollout changed. */
+export const useWavePreview = (selection: Selection) =>
+  useQuery({
+    queryKey: ['rollout', 'preview', JSON.stringify(selection)],
+    queryFn: () => ask<WavePreview>('POST', '/waves/preview', { selection }),
+    placeholderData: keepPreviousData,
+  })
+/** A wave with the first of its displays that are asked for. */
+export const useWave = (id: number, asked: Asked) =>
+  useQuery({
+    queryKey: ['waves', String(id), addressOf('', asked)],
+    queryFn: () => ask<WaveDetail>('GET', addressOf(`/waves/${id}`, { ...asked, limit: 200 })),
+    placeholderData: keepPreviousData,
+  })
 export const useFound = () => useGet<FoundDisplay[]>('/found')
 export const useBackups = () => useGet<Backups>('/backups')
 export const useSecondFactor = () => useGet<SecondFactorState>('/session/second-factor')

@@ -7,10 +7,21 @@ import { takeNews, takeRun } from './takeNews'
 
 /** First parts of the queries that a topic makes stale. */
 const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
-  register: ['drift', 'floor', 'rooms', 'workstations', 'displays', 'pulse', 'settings', 'corrections', 'found'],
+  register: [
+    'drift',
+    'floor',
+    'rooms',
+    'workstations',
+    'displays',
+    'pulse',
+    'settings',
+    'corrections',
+    'found',
+    'policies',
+  ],
   runs: ['runs', 'displays', 'instruments', 'floor', 'needs', 'pulse', 'rollout', 'drift'],
   aims: ['aims', 'limits', 'drift'],
-  rollout: ['rollout', 'needs'],
+  rollout: ['rollout', 'waves', 'policies', 'needs'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
 }

@@ -10,11 +10,13 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
   instrument: 'instruments',
   limits: 'limits',
   placement: 'profiles placed',
+  policy: 'policies',
   room: 'rooms',
   run: 'runs',
   session: 'sign-ins',
   settings: 'settings',
   token: 'tokens',
+  wave: 'waves',
   workstation: 'workstations',
 }
 
@@ -28,6 +30,10 @@ export function placeOf({ thing, thingId, act, evidence }: LedgerEntry): string 
       return `/register/${thingId}`
     case 'placement':
       return typeof evidence.display === 'number' ? `/register/${evidence.display}` : '/rollout'
+    case 'wave':
+      return `/rollout/waves/${thingId}`
+    case 'policy':
+      return '/rollout/policies'
     case 'aim':
       return `/aims/aims/${thingId}`
     case 'limits':

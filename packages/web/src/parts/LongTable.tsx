@@ -23,6 +23,8 @@ interface Props<T> {
   /** Height of a row to begin with, px; rows are measured. */
   readonly rowHeight?: number
   readonly onOpen?: (row: T) => void
+  /** Marks a row, or takes its mark away: the space key does so too. */
+  readonly onMark?: (row: T) => void
   readonly chosen?: (row: T) => boolean
   readonly none: ReactNode
   readonly sort?: string
@@ -56,7 +58,7 @@ function useHeight(least: number) {
 
 /**
  * A table of a list that may be long: only the rows in sight are there, more are brought as they come near. Arrows, page
- * keys, home and end go through the rows; enter opens one.
+ * keys, home and end go through the rows; enter opens one, space marks one.
  */
 export function LongTable<T>({
   label,
@@ -65,6 +67,7 @@ export function LongTable<T>({
   keyOf,
   rowHeight = 42,
   onOpen,
+  onMark,
   chosen,
   none,
   sort,
@@ -119,6 +122,9 @@ export function LongTable<T>({
     if (step !== undefined) {
       e.preventDefault()
       go(step === Infinity ? items.length - 1 : step === -Infinity ? 0 : current + step)
+    } else if (e.key === ' ' && onMark && items[current] !== undefined) {
+      e.preventDefault()
+      onMark(items[current])
     } else if (e.key === 'Enter' && onOpen && items[current] !== undefined) onOpen(items[current])
   }
   const before = shown[0]?.start ?? 0

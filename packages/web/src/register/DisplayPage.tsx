@@ -18,6 +18,7 @@ import { formatAgo, formatDay, formatDue } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from '../review/AchievedTable'
 import { useReview } from '../api/queries'
+import { DisplayRolloutPlane } from '../rollout/DisplayRolloutPlane'
 import { DisplayCare } from './DisplayCare'
 import { DisplayPlace } from './DisplayPlace'
 import { Rack } from './Rack'
@@ -96,6 +97,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
               runs={display.runs.filter((r) => r.slot === active?.number && r.judged && runKinds[r.kind].settles)}
             />
           </Plane>
+          {display.kept === 'in use' && <DisplayRolloutPlane id={display.id} title="Profile" />}
         </div>
         <div style={{ display: 'grid', gap: 14 }}>
           {judged && <LastJudged runId={judged.runId} slot={active!.number} at={judged.at} />}

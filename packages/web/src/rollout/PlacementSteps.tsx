@@ -1,6 +1,6 @@
 import type { Placement } from '@bichroma/contract'
 import { formatMoment } from '../parts/times'
-import '../runs/runs.css'
+import '../parts/sheet.css'
 
 /** Queued, placed, in force: each with when, and how it is known. */
 export function PlacementSteps({ placement }: { placement: Placement }) {
@@ -22,7 +22,7 @@ export function PlacementSteps({ placement }: { placement: Placement }) {
         </h2>
         <p style={{ overflowWrap: 'anywhere' }}>{path ? `written to ${path}` : 'waits for the courier'}</p>
       </li>
-      <li className={`stage ${good ? 'done' : read ? 'broke' : 'later'}`}>
+      <li className={`stage ${good ? 'done' : !read ? 'later' : state === 'waiting' ? 'now' : 'broke'}`}>
         <i />
         <h2>
           {read && !good ? state[0].toUpperCase() + state.slice(1) : 'In force'}{' '}
@@ -31,16 +31,20 @@ export function PlacementSteps({ placement }: { placement: Placement }) {
         <p>
           {good ? (
             <>
-              read back by the courier: bound to this display, SHA-256{' '}
-              <span className="fig">{profileHash.slice(0, 12)}…</span>
+              read back: bound to this display, SHA-256 <span className="fig">{profileHash?.slice(0, 12)}…</span>
             </>
-          ) : read ? (
-            'what the courier read back differs'
           ) : (
-            'not read back yet'
+            words(placement)
           )}
         </p>
       </li>
     </ol>
   )
+}
+
+function words({ state, verifiedAt, slot }: Placement): string {
+  if (verifiedAt === null || state === 'queued') return 'not read back yet'
+  if (state === 'waiting') return 'bound to this display; it holds after a sign-out or a restart'
+  if (state === 'out of step') return `bound to this display, and it describes slot ${slot}, which is not on show`
+  return 'what the courier read back differs'
 }

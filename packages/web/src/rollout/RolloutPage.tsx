@@ -1,82 +1,127 @@
-import { beside } from '../parts/beside'
-import { Button } from 'antd'
+import { Button, Checkbox } from 'antd'
 import { useState } from 'react'
+import { useNavigate } from 'react-router'
 import { operatingSystems } from '@bichroma/core/register'
 import {
-  roleCovers,
   rolloutStandings,
-  type PlacementState,
+  type Mend,
   type RolloutRow,
   type RolloutStanding,
+  type RolloutSummary,
 } from '@bichroma/contract'
-import { ask } from '../api/client'
 import { useList } from '../api/lists'
-import { useDisplay, useSend, useSession, useSettings } from '../api/queries'
+import { useRolloutSummary, useSession, useSettings } from '../api/queries'
 import { ListTools } from '../parts/ListTools'
+import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
-import { formatDay, formatMoment } from '../parts/times'
+import { formatDay } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
-import { PlacementSteps } from './PlacementSteps'
-import { Policies } from './Policies'
+import { DisplayRolloutPlane } from './DisplayRolloutPlane'
+import { NamesAndNights } from './NamesAndNights'
+import { WavesPlane } from './WavesPlane'
+import { mendOrder, mendWords, nameOfPath, stateTone } from './words'
+import './rollout.css'
 
-const tone: Readonly<Record<PlacementState, string>> = {
-  queued: 'runs',
-  placed: 'runs',
-  'in force': '',
-  overridden: 'asks',
-  missing: 'asks',
-  withdrawn: 'quiet',
-}
-
-/** Which profile is in force on which workstation, as the couriers read it back. */
+/** Whether every workstation shows what it should, and what mends what does not. */
 export function RolloutPage() {
   const [deciding, setDeciding] = useState(false)
+  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set())
   const settings = useSettings().data
   const admin = useSession().data?.account?.role === 'administrator'
+  const navigate = useNavigate()
+  const summary = useRolloutSummary()
   return (
     <>
       <div className="top">
         <div>
-          <h1>Rollout</h1>
-          <p>
-            Profiles on workstations, for the whole machine where the courier may. “In force” is what a courier has read
-            back, by hash and binding.
-          </p>
+          <h1>Does every workstation show what it should?</h1>
+          <p>{summary.data ? answer(summary.data) : ' '}</p>
         </div>
         <div className="acts">
-          {admin && settings && <Button onClick={() => setDeciding(true)}>Policies…</Button>}
-          {deciding && settings && <Policies settings={settings} onClose={() => setDeciding(false)} />}
+          <Button onClick={() => void navigate('/rollout/policies')}>Policies</Button>
+          {admin && settings && <Button onClick={() => setDeciding(true)}>Names and nights…</Button>}
+          {admin && (
+            <Button
+              type="primary"
+              onClick={() =>
+                void navigate(
+                  marked.size
+                    ? `/rollout/waves/new?displays=${[...marked].join('.')}`
+                    : '/rollout/waves/new?differs=yes',
+                )
+              }
+            >
+              {marked.size === 0
+                ? 'Prepare a wave'
+                : marked.size === 1
+                  ? 'Prepare a wave for one display'
+                  : `Prepare a wave for ${marked.size} displays`}
+            </Button>
+          )}
+          {deciding && settings && <NamesAndNights settings={settings} onClose={() => setDeciding(false)} />}
         </div>
       </div>
-      <RolloutOf />
+      <Loaded query={summary}>
+        {(s) => <RolloutOf summary={s} marked={marked} setMarked={setMarked} mayMark={admin} />}
+      </Loaded>
     </>
   )
 }
 
+function answer({ displays, asWanted, mends, noProfile, waves }: RolloutSummary): string {
+  if (displays === 0) return 'No display is in the register yet.'
+  const differ = displays - asWanted - noProfile
+  const parts = [
+    differ === 0
+      ? noProfile === 0
+        ? `Yes: all ${displays} displays have in force what is wanted.`
+        : `Yes, as far as there are profiles: ${asWanted} of ${displays} displays have in force what is wanted.`
+      : `Not yet: ${differ === 1 ? 'one of ' : `${differ} of `}${displays} displays ${differ === 1 ? 'differs' : 'differ'} from what is wanted.`,
+    mends.decision && `${mends.decision === 1 ? 'One waits' : `${mends.decision} wait`} for a decision.`,
+    noProfile > 0 && `${noProfile === 1 ? 'One has' : `${noProfile} have`} no profile for the slot on show.`,
+    waves.length > 0 && `${waves.length === 1 ? 'One wave is' : `${waves.length} waves are`} under way.`,
+  ]
+  return parts.filter(Boolean).join(' ')
+}
+
 const standingWords: Readonly<Record<RolloutStanding, string>> = {
-  astray: 'overridden or missing',
-  newer: 'a newer one filed',
+  differs: 'differs from what is wanted',
+  astray: 'overridden, missing or out of step',
   none: 'none placed',
   queued: 'queued',
   placed: 'placed',
+  waiting: 'waiting',
   'in force': 'in force',
+  'out of step': 'out of step',
   overridden: 'overridden',
   missing: 'missing',
 }
 
-function RolloutOf() {
-  const [address, askFor] = useAddress(['search', 'room', 'standing', 'sort', 'display'])
+function RolloutOf({
+  summary,
+  marked,
+  setMarked,
+  mayMark,
+}: {
+  summary: RolloutSummary
+  marked: ReadonlySet<number>
+  setMarked: (marked: ReadonlySet<number>) => void
+  mayMark: boolean
+}) {
+  const [address, askFor] = useAddress(['search', 'room', 'standing', 'mend', 'sort', 'display'])
   const { display, ...asked } = address
   const list = useList<RolloutRow>('/rollout', asked)
-  // Unless somebody chose one: the one that was placed last.
-  const newest = useList<RolloutRow>('/rollout', { sort: 'newest', limit: 1 }).items[0]
-  const chosenId = /^[1-9][0-9]{0,9}$/.test(display) ? Number(display) : (newest?.displayId ?? null)
-  const listed = list.items.find((r) => r.displayId === chosenId)
-  const chosen = useDisplay(listed ? null : chosenId).data?.rollout ?? listed
+  const chosenId = /^[1-9][0-9]{0,9}$/.test(display) ? Number(display) : (list.items[0]?.displayId ?? null)
+  const mark = (id: number) => {
+    const next = new Set(marked)
+    if (!next.delete(id)) next.add(id)
+    setMarked(next)
+  }
   return (
-    <div className="split" style={beside(340)}>
-      <Plane title="Displays" aside={countWords(list)}>
+    <div className="rollout">
+      <Mends summary={summary} asked={asked} onAsk={askFor} />
+      <Plane title="Displays" aside={marked.size ? `${marked.size} marked of ${countWords(list)}` : countWords(list)}>
         <ListTools
           label="Find a display"
           by="name, model, room or workstation"
@@ -99,134 +144,165 @@ function RolloutOf() {
           sort={asked.sort}
           onSort={(sort) => askFor({ sort })}
           onOpen={(r) => askFor({ display: String(r.displayId) })}
+          onMark={mayMark ? (r) => mark(r.displayId) : undefined}
           chosen={(r) => r.displayId === chosenId}
           none={
-            asked.search || asked.room || asked.standing ? 'No display fits.' : 'No display is in the register yet.'
+            asked.search || asked.room || asked.standing || asked.mend
+              ? 'No display fits.'
+              : 'No display is in the register yet.'
           }
           columns={[
-            { title: 'Display', sort: 'name', show: (r) => <b style={{ fontWeight: 500 }}>{r.displayName}</b> },
+            ...(mayMark
+              ? [
+                  {
+                    title: '',
+                    width: 42,
+                    show: (r: RolloutRow) => (
+                      <Checkbox
+                        tabIndex={-1}
+                        aria-label={`Mark ${r.displayName}`}
+                        checked={marked.has(r.displayId)}
+                        onClick={(e) => e.stopPropagation()}
+                        onChange={() => mark(r.displayId)}
+                      />
+                    ),
+                  },
+                ]
+              : []),
             {
-              title: 'Workstation',
-              width: '20%',
+              title: 'Display',
+              sort: 'name',
               show: (r) => (
                 <>
-                  {r.workstationName}
+                  <b style={{ fontWeight: 500 }}>{r.displayName}</b>
                   <br />
                   <span className="small quiet">
-                    {operatingSystems[r.operatingSystem].label}, courier {r.courierOnline ? 'online' : 'away'}
+                    {r.workstationName}, {operatingSystems[r.operatingSystem].label}
+                    {!r.courierOnline && ', courier away'}
                   </span>
                 </>
               ),
             },
-            {
-              title: 'Profile placed',
-              sort: 'newest',
-              width: '26%',
-              show: (r) =>
-                r.placement ? (
-                  <>
-                    {r.placement.description}
-                    <br />
-                    <span className="fig quiet">{r.placement.profileHash.slice(0, 12)}</span>
-                  </>
-                ) : (
-                  <span className="quiet">none</span>
-                ),
-            },
+            { title: 'Wanted', width: '25%', show: (r) => <Wanted row={r} /> },
+            { title: 'Found', sort: 'newest', width: '25%', show: (r) => <Found row={r} /> },
             {
               title: 'State',
-              width: 86,
+              width: 88,
               show: (r) =>
                 r.placement ? (
-                  <span className={tone[r.placement.state]}>{r.placement.state}</span>
+                  <span className={stateTone[r.placement.state]}>{r.placement.state}</span>
                 ) : (
-                  <span className="quiet">–</span>
-                ),
-            },
-            {
-              title: 'Verified',
-              width: 126,
-              show: (r) => (
-                <span className="fig">{r.placement?.verifiedAt ? formatMoment(r.placement.verifiedAt) : '–'}</span>
-              ),
-            },
-            {
-              title: 'Newest filed',
-              width: 104,
-              show: (r) =>
-                !r.newest ? (
-                  <span className="quiet">none</span>
-                ) : r.newest.runId === r.placement?.runId ? (
-                  <span className="quiet">this one</span>
-                ) : r.newest.filedAt > (r.placement?.requestedAt ?? 0) ? (
-                  <span className="asks">newer, {formatDay(r.newest.filedAt)}</span>
-                ) : (
-                  <span className="quiet">
-                    slot {r.newest.slot}, {formatDay(r.newest.filedAt)}
-                  </span>
+                  <span className="quiet">none placed</span>
                 ),
             },
           ]}
         />
       </Plane>
-      {chosen && <RolloutDetail row={chosen} />}
+      <div className="side">
+        {chosenId !== null && <DisplayRolloutPlane id={chosenId} />}
+        <WavesPlane />
+      </div>
     </div>
   )
 }
 
-function RolloutDetail({ row }: { row: RolloutRow }) {
-  const role = useSession().data?.account?.role ?? 'viewer'
-  const place = useSend((runId: number) => ask('POST', '/placements', { runId }))
-  const verify = useSend((id: number) => ask('POST', `/placements/${id}/verify`))
-  const { placement, newest } = row
-  const may = roleCovers(role, 'technician')
-  const stale = newest && placement && newest.runId !== placement.runId && newest.filedAt > placement.requestedAt
+/** What mends the differences, each with how many; chosen, it filters. */
+function Mends({
+  summary,
+  asked,
+  onAsk,
+}: {
+  summary: RolloutSummary
+  asked: Readonly<Record<'mend' | 'standing', string>>
+  onAsk: (change: { mend?: string; standing?: string }) => void
+}) {
+  const { mends, asWanted, displays } = summary
+  const rows: { key: string; mend?: Mend; standing?: string; title: string; count: number; explains: string }[] = [
+    { key: 'all', title: 'all displays', count: displays, explains: 'Whatever their state.' },
+    ...mendOrder
+      .filter((m) => (mends[m] ?? 0) > 0 && m !== 'run')
+      .map((mend) => ({
+        key: mend,
+        mend,
+        title: mendWords[mend].title,
+        count: mends[mend]!,
+        explains: mendWords[mend].explains,
+      })),
+    ...(summary.noProfile
+      ? [
+          {
+            key: 'run',
+            mend: 'run' as const,
+            title: mendWords.run.title,
+            count: summary.noProfile,
+            explains: mendWords.run.explains,
+          },
+        ]
+      : []),
+    { key: 'wanted', standing: 'in force', title: 'nothing: in force', count: asWanted, explains: 'As wanted.' },
+  ]
+  const now = asked.mend || (asked.standing === 'in force' ? 'wanted' : asked.standing ? '' : 'all')
   return (
-    <Plane
-      title={`${row.displayName} on ${row.workstationName}`}
-      aside={row.placement?.scope === 'user' ? 'for the person signed in' : 'whole machine'}
-    >
-      <div style={{ padding: '0 12px 14px' }}>
-        {placement ? (
-          <>
-            <p style={{ overflowWrap: 'anywhere' }}>{placement.fileName}</p>
-            <p className="small quiet" style={{ marginBottom: 12 }}>
-              asked for by {placement.requestedBy}
-            </p>
-            <PlacementSteps placement={placement} />
-            {placement.message && (
-              <p className={placement.state === 'overridden' || placement.state === 'missing' ? 'asks' : 'second'}>
-                {placement.message}
-              </p>
-            )}
-            {placement.state === 'in force' && (
-              <p className="second small" style={{ marginTop: 6 }}>
-                {operatingSystems[row.operatingSystem].afterPlacing}
-              </p>
-            )}
-          </>
-        ) : (
-          <p className="second">No profile has been placed for this display.</p>
-        )}
-        {may && (
-          <div style={{ display: 'flex', gap: 8, marginTop: 14, flexWrap: 'wrap' }}>
-            {newest && (!placement || stale || placement.state === 'overridden' || placement.state === 'missing') && (
-              <Button
-                type="primary"
-                loading={place.isPending}
-                onClick={() => place.mutate(stale || !placement ? newest.runId : placement.runId)}
-              >
-                {stale || !placement ? `Place profile of ${formatDay(newest.filedAt)}` : 'Place profile again'}
-              </Button>
-            )}
-            {placement && (
-              <Button loading={verify.isPending} onClick={() => verify.mutate(placement.id)}>
-                Verify now
-              </Button>
-            )}
-          </div>
-        )}
-      </div>
+    <Plane title="What mends it">
+      <ul className="mends">
+        {rows.map(({ key, mend, standing, title, count, explains }) => (
+          <li key={key}>
+            <button
+              type="button"
+              aria-pressed={now === key}
+              title={explains}
+              onClick={() => onAsk({ mend: mend ?? '', standing: standing ?? '' })}
+            >
+              <span>{title}</span>
+              <span className="fig">{count}</span>
+            </button>
+          </li>
+        ))}
+      </ul>
     </Plane>
+  )
+}
+
+function Wanted({ row: { wanted } }: { row: RolloutRow }) {
+  if (!wanted) return <span className="quiet">–</span>
+  if (wanted.kind === 'none') return <span className="quiet">none of ours</span>
+  if (wanted.kind === 'no profile') return <span className="quiet">slot {wanted.slot}, which has none yet</span>
+  return (
+    <>
+      {wanted.description}
+      <br />
+      <span className="small quiet">
+        of {formatDay(wanted.filedAt!)} <span className="fig">{wanted.profileHash!.slice(0, 8)}</span>
+      </span>
+    </>
+  )
+}
+
+function Found({ row: { found, wanted } }: { row: RolloutRow }) {
+  if (!found) return <span className="quiet">never read back</span>
+  if (found.path === null) return <span className={wanted?.kind === 'profile' ? '' : 'quiet'}>nothing bound</span>
+  return (
+    <>
+      {found.hash !== null && found.hash === wanted?.profileHash ? (
+        <>
+          as wanted
+          <br />
+        </>
+      ) : (
+        <span className="oneline" title={found.path}>
+          {nameOfPath(found.path)}
+        </span>
+      )}
+      <span className="small quiet">
+        {found.ours
+          ? found.hash === wanted?.profileHash
+            ? ''
+            : 'ours, '
+          : found.by
+            ? `by ${found.by}, `
+            : 'another’s, '}
+        since {formatDay(found.since)}
+      </span>
+    </>
   )
 }

@@ -20,6 +20,7 @@ import { Stages } from './Stages'
 import { WarmUpChart } from './WarmUpChart'
 import { WhiteTarget } from './WhiteTarget'
 import { stateWords } from './RunsPage'
+import '../parts/sheet.css'
 import './runs.css'
 
 /** One run: its stages with their evidence, and what happens now beside them. */

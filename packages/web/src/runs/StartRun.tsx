@@ -31,6 +31,7 @@ import { OutlookTable } from './OutlookTable'
 import { DisplayPicker } from '../parts/Picker'
 import { ProfileChoice } from '../parts/ProfileChoice'
 import { WhichPatches } from './WhichPatches'
+import '../parts/sheet.css'
 import './runs.css'
 
 /** Chooses kind, display, slot and aim, and says what the run will overwrite and what it is likely to take. */

@@ -469,14 +469,15 @@ export class Waves {
     const rows = await this.data.query<{ id: number }[]>(
       'SELECT display_now.display_id AS id FROM display_now JOIN wanted ON wanted.id = wanted_id WHERE wanted.gathered AND differs',
     )
-    await this.data.query(
-      'UPDATE wanted SET gathered = 0 WHERE gathered AND display_id NOT IN (SELECT value FROM json_each(?))',
-      [JSON.stringify(rows.map((r) => r.id))],
-    )
-    if (!rows.length) return null
+    const { data, hub, now } = this.services
     const selection = { displays: rows.map((r) => r.id) }
+    const does = rows.length ? (await planWave(data, hub, selection, now())).some((r) => r.action !== null) : false
+    if (!does) {
+      await this.data.query('UPDATE wanted SET gathered = 0 WHERE gathered')
+      return null
+    }
     const id = await this.start(
-      { name, selection, first: Math.min(3, rows.length), gate: 'read-back', stopShare: 0.2, days: 14 },
+      { name, selection, first: 3, gate: 'read-back', stopShare: 0.2, days: 14 },
       null,
       'Bichroma',
     )

@@ -9,7 +9,7 @@ import { checked, showProblem } from '../parts/useYupForm'
 const example = { display: 'Sedge 2', slot: 1, aim: 'Atlas web', luminance: 120, at: Date.UTC(2026, 10, 24) }
 
 /** What the studio decided about its profiles and about the night; read by everybody, changed by administrators. */
-export function Policies({ settings, onClose }: { settings: StudioSettings; onClose: () => void }) {
+export function NamesAndNights({ settings, onClose }: { settings: StudioSettings; onClose: () => void }) {
   const [form] = Form.useForm<StudioSettings>()
   const template = Form.useWatch('profileName', form) ?? settings.profileName
   const save = useSend(
@@ -30,14 +30,14 @@ export function Policies({ settings, onClose }: { settings: StudioSettings; onCl
   return (
     <Modal
       open
-      title="Policies of the studio"
+      title="Names and nights"
       onCancel={onClose}
       footer={[
         <Button key="not" onClick={onClose}>
           Leave as it is
         </Button>,
         <Button key="save" type="primary" loading={save.isPending} onClick={submit}>
-          Save policies
+          Save names and nights
         </Button>,
       ]}
     >
