@@ -27,6 +27,7 @@ import { benchDrift } from './bench/drift'
 import { benchFleet } from './bench/fleetReads'
 import { benchLoop } from './bench/loop'
 import { benchPictures } from './bench/pictures'
+import { benchRollout } from './bench/rollout'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
 
@@ -195,6 +196,11 @@ note(
   `Node.js ${process.version}, ${/model name\s*:\s*(.*)/.exec(readFileSync('/proc/cpuinfo', 'utf8'))?.[1] ?? 'unknown processor'}`,
 )
 if (wants('loop')) await benchLoop()
+
+if (wants('rollout')) {
+  console.log('\nRollout, at the bench’s fastest pace')
+  await benchRollout()
+}
 
 if (wants('fleet')) {
   console.log('\nA fleet of 10,000 displays and 600,000 validations, as the server answers')

@@ -313,6 +313,10 @@ describe('each route that changes something', () => {
         'POST /runs/:id/withdraw',
       ],
       ...['POST /placements', 'POST /placements/:id/verify'],
+      // tests/rollout.test.ts and tests/handRollout.test.ts hold these; a preview changes nothing.
+      ...['PUT /policies', 'POST /waves', 'POST /waves/:id/pause', 'POST /waves/:id/go-on', 'POST /waves/:id/word'],
+      ...['POST /waves/:id/undo', 'POST /waves/preview', 'POST /rollout/files', 'POST /rollout/found'],
+      ...['POST /displays/:id/links', 'DELETE /displays/:id/links/:workstationId'],
       // tests/people.test.ts, tests/backups.test.ts and tests/kinds.test.ts hold these.
       ...[
         'POST /session',

@@ -123,6 +123,7 @@ test('a workstation that comes back after a week gets its part, over the serverâ
   studio.bench.disconnect('reed-003')
   await until(async () => !(await linux()).courierOnline, 'it is away')
   const id = await studio.wave({ displays: [5, 6] }, { first: 0 })
+  await until(async () => (await studio.detail(id)).counts['under way'] === 2, 'they are let out')
   await studio.laterBy(7)
   await studio.restart()
   await studio.client.signIn('administrator', 'ordeal-word')

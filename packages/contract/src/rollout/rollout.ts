@@ -19,7 +19,7 @@ export { mends, placementStates, type Mend, type PlacementState }
 export const placeProfileSchema = yup.object({ runId: idField().required() }).noUnknown()
 
 /** Why something was placed. */
-export const placementReasons = ['person', 'wave', 'fresh', 'switched', 'moved', 'undo'] as const
+export const placementReasons = ['person', 'wave', 'fresh', 'switched', 'moved', 'undo', 'hand'] as const
 export type PlacementReason = (typeof placementReasons)[number]
 
 /** What was agreed to for one display on one workstation. */
@@ -162,6 +162,28 @@ export interface DisplayRollout {
   /** Other workstations that reach it, each with what is found there. */
   links: { workstationId: number; workstationName: string; state: PlacementState | null; courierOnline: boolean }[]
 }
+
+/** What somebody read back where no courier runs. */
+export interface FoundByHandAnswer {
+  workstation: string
+  /** Displays of the register that it tells of. */
+  displays: number
+  /** Of those, profiles that were wanted and count as placed from now on. */
+  placed: number
+  /** Serial numbers that the register does not have there. */
+  unknown: string[]
+}
+
+/** What a script printed on a workstation where no courier runs. */
+export const foundByHandSchema = yup
+  .object({
+    text: yup
+      .string()
+      .strict()
+      .required()
+      .max(64 * 1024),
+  })
+  .noUnknown()
 
 /** Another workstation that reaches a display. */
 export const linkSchema = yup.object({ workstationId: idField().required() }).noUnknown()

@@ -55,6 +55,14 @@ export interface Selection {
 
 export const previewWaveSchema = yup.object({ selection: selectionSchema.default(undefined).required() }).noUnknown()
 
+/** Which files somebody takes along: profiles with scripts that place them, or scripts that only look. */
+export const handFilesSchema = yup
+  .object({
+    selection: selectionSchema.default(undefined).required(),
+    does: yup.string<'place' | 'look'>().strict().oneOf(['place', 'look']).required(),
+  })
+  .noUnknown()
+
 export const startWaveSchema = yup
   .object({
     name: nameField(),

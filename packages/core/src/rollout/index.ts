@@ -52,3 +52,5 @@ export {
   type ProgramSwitch,
   type SwitchAstray,
 } from './programs'
+export { readFoundText, type FoundByHand } from './foundText'
+export { foundHead, handScript, type HandRow } from './handScripts'

@@ -1,6 +1,7 @@
 import type Database from 'better-sqlite3'
 import type { Request } from 'express'
 import type { DataSource } from 'typeorm'
+import { readFoundText } from '@bichroma/core/rollout'
 import type { RoomAsked, RoomsAsked } from '../http/api'
 
 const atWorkstation =
@@ -13,6 +14,7 @@ const roomQueries = {
   run: `SELECT room.id, room.name FROM run JOIN display ON display.id = run.display_id ${atWorkstation} WHERE run.id = ?`,
   placement: `SELECT room.id, room.name FROM placement JOIN display ON display.id = placement.display_id ${atWorkstation}
     WHERE placement.id = ?`,
+  host: 'SELECT room.id, room.name FROM workstation JOIN room ON room.id = room_id WHERE lower(workstation.name) = lower(?)',
 }
 type Thing = keyof typeof roomQueries
 
@@ -36,6 +38,15 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
     'POST /runs/:id/put-back': ofAddress('run'),
     'POST /runs/:id/resume': ofAddress('run'),
     'POST /runs/:id/profile': ofAddress('run'),
+    // By the reader that takes it in, so that nobody names one room here and another there.
+    'POST /rollout/found': (request) => {
+      const text = (request.body as { text?: unknown } | undefined)?.text
+      try {
+        return store.prepare(roomQueries.host).all(readFoundText(String(text)).host) as RoomAsked[]
+      } catch {
+        return []
+      }
+    },
     'POST /placements': ofField('run', 'runId'),
     'POST /placements/:id/verify': ofAddress('placement'),
   }

@@ -279,11 +279,13 @@ async function openStudio(
   })
   const news = new FloorNews({ data, hub, engine, events, standings, now })
   await forgetImports(data)
+  await waves.forgetHalfMade()
   await engine.takeStock()
   await drift.catchUp()
   engine.lookAtQueue()
   await news.start()
   void wanted.catchUp()
+  waves.soon()
   schedule.start()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
@@ -304,7 +306,7 @@ async function openStudio(
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
   policyRoutes(api, { data, ledger, now, changed: () => wanted.soon() })
-  rolloutRoutes(api, { data, hub, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
+  rolloutRoutes(api, { data, hub, contents, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
   foundRoutes(api, data, hub)
   const placesChanged = () => {
     events.changed('register')

@@ -14,7 +14,11 @@ beforeEach(async () => {
   arrived = async () => {}
   left = async () => {}
   server = createServer()
-  hub = new CourierHub(async () => 1, { arrived: () => arrived(), left: () => left(), changed: () => {}, displays: async () => {} }, 40)
+  hub = new CourierHub(
+    async () => 1,
+    { arrived: () => arrived(), left: () => left(), changed: () => {}, displays: async () => {} },
+    40,
+  )
   hub.attach(server)
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
 })

@@ -19,10 +19,24 @@ export function atomically<T>(data: DataSource, work: (take: Take) => T): T {
   const take: Take = (statement) => {
     const [sql, parameters] = statement.getQueryAndParameters()
     return Number(
-      connection.prepare(sql).run(...parameters.map((p) => (typeof p === 'boolean' ? Number(p) : p))).lastInsertRowid,
+      prepared(connection, sql).run(...parameters.map((p) => (typeof p === 'boolean' ? Number(p) : p))).lastInsertRowid,
     )
   }
   return connection.transaction(() => work(take))()
+}
+
+/** Statements that are kept prepared, the newest used last: some have triggers that take a millisecond to compile. */
+const mostPrepared = 200
+const statements = new WeakMap<Database.Database, Map<string, Database.Statement>>()
+
+function prepared(connection: Database.Database, sql: string): Database.Statement {
+  const known = statements.get(connection) ?? new Map<string, Database.Statement>()
+  statements.set(connection, known)
+  const statement = known.get(sql) ?? connection.prepare(sql)
+  known.delete(sql)
+  known.set(sql, statement)
+  if (known.size > mostPrepared) known.delete(known.keys().next().value!)
+  return statement
 }
 
 /** The statement that adds a row. */

@@ -20,6 +20,7 @@ import type {
   Pulse,
   PutAwayDisplay,
   DisplayRollout,
+  FoundByHandAnswer,
   PolicyListing,
   RolloutRow,
   RolloutSummary,
@@ -174,6 +175,8 @@ export interface Answers {
   'GET /displays/:id/rollout': DisplayRollout
   'POST /displays/:id/links': Done
   'DELETE /displays/:id/links/:workstationId': Done
+  'POST /rollout/files': never
+  'POST /rollout/found': FoundByHandAnswer
   'GET /policies': PolicyListing[]
   'PUT /policies': Done
   'POST /waves/preview': WavePreview

@@ -107,6 +107,8 @@ export const routeRoles = {
   'GET /displays/:id/rollout': 'viewer',
   'POST /displays/:id/links': 'administrator',
   'DELETE /displays/:id/links/:workstationId': 'administrator',
+  'POST /rollout/files': 'administrator',
+  'POST /rollout/found': 'technician',
   'GET /policies': 'viewer',
   'PUT /policies': 'administrator',
   'POST /waves/preview': 'administrator',

@@ -193,7 +193,8 @@ export interface WaveRow {
   id: number
   name: string
   selection: Selection
-  state: WaveState
+  /** `preparing`: its displays are being stored; no wave yet for anybody who looks. */
+  state: WaveState | 'preparing'
   first: number
   gate: WaveGate
   stopShare: number

@@ -170,7 +170,7 @@ export async function summarizeRollout(data: DataSource, hub: CourierHub): Promi
     noProfile: counts.noProfile ?? 0,
     mends: Object.fromEntries(mends.map((m) => [m.mend, m.count])),
     waves: await data.query(
-      `SELECT id, name, state FROM wave WHERE state NOT IN ('done', 'undone') ORDER BY id DESC LIMIT 20`,
+      `SELECT id, name, state FROM wave WHERE state NOT IN ('done', 'undone', 'preparing') ORDER BY id DESC LIMIT 20`,
     ),
   }
 }

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import type { Binding, CommandResult } from '@bichroma/contract'
-import { atomically, insertion, written } from '../data/atomically'
+import { atomically, insertion, written, type Take } from '../data/atomically'
 import { patiently } from '../data/patiently'
 import { isHeld } from '../runs/heldByRuns'
 import { runEntity } from '../runs/entities'
@@ -56,7 +56,8 @@ export const displaysSought = (data: DataSource, workstationId: number): Promise
     `SELECT id, serial, active_slot AS activeSlot, curves FROM display WHERE id IN (
        SELECT id FROM display WHERE workstation_id = ? AND kept = 'in use'
        UNION SELECT display_id FROM display_link WHERE workstation_id = ?
-       UNION SELECT display_id FROM placement WHERE workstation_id = ? AND state <> 'withdrawn') ORDER BY id`,
+       UNION SELECT display_id FROM placement WHERE workstation_id = ? AND (state <> 'withdrawn'
+         OR (run_id IS NOT NULL AND tries > 0 AND removed_at IS NULL))) ORDER BY id`,
     [workstationId, workstationId, workstationId],
   )
 
@@ -72,6 +73,8 @@ export async function recordFound(
   read: ReadBack,
   at: number,
   told: FoundRow['told'] = 'courier',
+  /** What is stored with it. */
+  also: (take: Take) => void = () => {},
 ): Promise<boolean> {
   const bySerial = new Map(read.bindings.map((b): [string, Binding] => [b.serial, b]))
   const slots = new Map(read.slots.map((s) => [s.serial, s.slot]))
@@ -136,6 +139,7 @@ export async function recordFound(
           [at, workstationId],
         ),
       )
+      also(take)
       if (told === 'hand') return
       for (const { name, kind, colorManagement, version4, settable } of read.programs) {
         const was = programs.get(name)

@@ -242,14 +242,17 @@ export class Rollout {
       const { name } = await this.data.getRepository(workstationEntity).findOneByOrFail({ id: workstationId })
       throw new Refusal('conflict', `The courier on ${name} is not connected. Start it, then verify again.`)
     }
-    this.services.ledger.note(account, {
-      act: 'verified',
-      thing: 'placement',
-      id,
-      name: placement.fileName ?? placement.description,
-    })
-    // Somebody looks: whatever waits for a later try is tried now.
-    await this.placements.update({ workstationId, state: 'queued' }, { nextTryAt: null })
+    this.services.ledger.change(
+      account,
+      // Somebody looks: whatever waits for a later try is tried now.
+      (take) =>
+        take(
+          written(`UPDATE placement SET next_try_at = NULL WHERE workstation_id = ? AND state = 'queued'`, [
+            workstationId,
+          ]),
+        ),
+      () => ({ act: 'verified', thing: 'placement', id, name: placement.fileName ?? placement.description }),
+    )
     await this.attend(workstationId)
   }
 

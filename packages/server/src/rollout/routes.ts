@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm'
 import {
+  foundByHandSchema,
+  handFilesSchema,
   linkSchema,
   placeProfileSchema,
   previewWaveSchema,
@@ -11,11 +13,13 @@ import {
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { written } from '../data/atomically'
+import type { ContentStore } from '../data/contents'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { queryOf } from '../http/query'
 import type { Ledger } from '../ledger/ledger'
 import { displayEntity, workstationEntity } from '../register/entities'
+import { sendHandFiles, takeFoundByHand } from './byHand'
 import { displayRollout } from './displayRollout'
 import { displayLinkEntity } from './entities'
 import { listRollout, summarizeRollout } from './listRollout'
@@ -29,6 +33,7 @@ interface RouteServices {
   readonly hub: CourierHub
   readonly ledger: Ledger
   readonly now: () => number
+  readonly contents: ContentStore
   readonly rollout: Rollout
   readonly waves: Waves
   /** Policies are looked at anew. */
@@ -40,6 +45,13 @@ export function rolloutRoutes(api: Api, services: RouteServices): void {
   api.on('GET /rollout', (request) => listRollout(data, hub, queryOf(request, rolloutListSchema)))
   api.on('GET /rollout/summary', () => summarizeRollout(data, hub))
   api.on('GET /displays/:id/rollout', (request) => displayRollout(data, hub, idOf(request)))
+  api.on('POST /rollout/files', (request, response) => {
+    const { selection, does } = validate(handFilesSchema, request.body)
+    return sendHandFiles(services, selection, does, response)
+  })
+  api.on('POST /rollout/found', (request) =>
+    takeFoundByHand(services, validate(foundByHandSchema, request.body).text, request.account),
+  )
   api.on('POST /placements', async (request, response) => {
     const id = await rollout.place(validate(placeProfileSchema, request.body).runId, request.account)
     response.status(201)

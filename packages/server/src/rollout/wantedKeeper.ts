@@ -7,7 +7,7 @@ import { wantedEntity, type WantedRow } from './entities'
 import { policiesNow, type PolicyBook } from './policies'
 
 /** Displays that are worked out in one go, so that others are answered in between. */
-const blockOf = 200
+const blockOf = 25
 
 interface KnownRow {
   displayId: number

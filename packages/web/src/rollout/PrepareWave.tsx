@@ -10,6 +10,7 @@ import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { useAddress } from '../parts/useAddress'
 import { useSchemaForm } from '../parts/useSchemaForm'
+import { TakeAlong } from './ByHand'
 import { mendWords, nameOfPath } from './words'
 import './rollout.css'
 
@@ -186,6 +187,9 @@ function Steps({ preview, selection }: { preview: WavePreview; selection: Select
               ? 'Start wave with one display'
               : `Start wave with ${preview.does} displays`}
         </Button>
+        <div style={{ marginTop: 8 }}>
+          <TakeAlong selection={selection} disabled={none} />
+        </div>
       </Form>
     </Plane>
   )

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { operatingSystems } from '@bichroma/core/register'
 import {
+  roleCovers,
   rolloutStandings,
   type Mend,
   type RolloutRow,
@@ -17,6 +18,7 @@ import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
+import { ReadBackByHand } from './ByHand'
 import { DisplayRolloutPlane } from './DisplayRolloutPlane'
 import { NamesAndNights } from './NamesAndNights'
 import { WavesPlane } from './WavesPlane'
@@ -26,9 +28,12 @@ import './rollout.css'
 /** Whether every workstation shows what it should, and what mends what does not. */
 export function RolloutPage() {
   const [deciding, setDeciding] = useState(false)
+  const [byHand, setByHand] = useState(false)
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set())
   const settings = useSettings().data
-  const admin = useSession().data?.account?.role === 'administrator'
+  const role = useSession().data?.account?.role ?? 'viewer'
+  const admin = role === 'administrator'
+  const technician = roleCovers(role, 'technician')
   const navigate = useNavigate()
   const summary = useRolloutSummary()
   return (
@@ -40,6 +45,8 @@ export function RolloutPage() {
         </div>
         <div className="acts">
           <Button onClick={() => void navigate('/rollout/policies')}>Policies</Button>
+          {technician && <Button onClick={() => setByHand(true)}>Read back by hand…</Button>}
+          {byHand && <ReadBackByHand onClose={() => setByHand(false)} />}
           {admin && settings && <Button onClick={() => setDeciding(true)}>Names and nights…</Button>}
           {admin && (
             <Button

@@ -70,6 +70,7 @@ export const reasonWords: Readonly<Record<PlacementReason, string>> = {
   switched: 'the slot was switched',
   moved: 'the display moved',
   undo: 'given back',
+  hand: 'told by hand',
 }
 
 /** Each rule as a question, and what it may be, in words. */

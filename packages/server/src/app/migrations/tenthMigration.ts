@@ -75,7 +75,7 @@ const placements = [
     workstation_id integer NOT NULL REFERENCES workstation(id),
     -- place: a profile of ours. restore: what was bound before. release: ours is taken away.
     action text NOT NULL DEFAULT 'place' CHECK (action IN ('place', 'restore', 'release')),
-    why text NOT NULL DEFAULT 'person' CHECK (why IN ('person', 'wave', 'fresh', 'switched', 'moved', 'undo')),
+    why text NOT NULL DEFAULT 'person' CHECK (why IN ('person', 'wave', 'fresh', 'switched', 'moved', 'undo', 'hand')),
     -- None where another’s profile is given back, or ours is taken away.
     run_id integer REFERENCES run(id),
     slot integer,
@@ -184,7 +184,7 @@ const tables = [
     id integer PRIMARY KEY AUTOINCREMENT,
     name text NOT NULL,
     selection text NOT NULL,
-    state text NOT NULL CHECK (state IN ('under way', 'paused', 'stopped', 'done', 'undoing', 'undone')),
+    state text NOT NULL CHECK (state IN ('preparing', 'under way', 'paused', 'stopped', 'done', 'undoing', 'undone')),
     first integer NOT NULL,
     gate text NOT NULL CHECK (gate IN ('read-back', 'check', 'word')),
     stop_share real NOT NULL,

@@ -26,6 +26,8 @@ import {
   renameBuildingSchema,
   replaceDisplaySchema,
   resumeRunSchema,
+  foundByHandSchema,
+  handFilesSchema,
   linkSchema,
   policySchema,
   previewWaveSchema,
@@ -488,6 +490,20 @@ export const routeFacts: Readonly<Record<RouteName, RouteFacts>> = {
   'DELETE /displays/:id/links/:workstationId': {
     area: 'Rollout',
     tells: 'A display is not reached from there any more; its profile is taken away there.',
+  },
+  'POST /rollout/files': {
+    area: 'Rollout',
+    tells:
+      'A ZIP for workstations without a courier: profiles with scripts that place them, or scripts that only look.',
+    body: handFilesSchema,
+    file: ['application/zip'],
+    example: { selection: {}, does: 'look' },
+  },
+  'POST /rollout/found': {
+    area: 'Rollout',
+    tells: 'Takes what such a script printed for what is found, told by hand.',
+    body: foundByHandSchema,
+    example: { text: 'bichroma-found 1\nhost\tsedge-01\nend\n' },
   },
   'GET /policies': { area: 'Rollout', tells: 'Every policy that was given.' },
   'PUT /policies': {

@@ -79,6 +79,7 @@ export async function listWaves(
     columns,
     from,
     where: [
+      { sql: `state <> 'preparing'` },
       holds('wave.name', asked.search),
       asked.state !== undefined && { sql: 'state = ?', parameters: [asked.state] },
     ],
@@ -106,7 +107,9 @@ export async function waveDetail(
   asked: yup.InferType<typeof waveItemListSchema>,
   now: number,
 ): Promise<WaveDetail> {
-  const [row] = await data.query<Row[]>(`SELECT ${columns} FROM ${from} WHERE wave.id = ?`, [id])
+  const [row] = await data.query<Row[]>(`SELECT ${columns} FROM ${from} WHERE wave.id = ? AND state <> 'preparing'`, [
+    id,
+  ])
   if (!row) throw new Refusal('not-found', `There is no wave ${id}.`)
   const page = await pageOf<ItemRow>(data, asked, {
     columns: `item.display_id AS displayId, display.name AS displayName, item.workstation_id AS workstationId,

@@ -139,7 +139,9 @@ function planOf(
   const named = () => {
     const subject = { display: displayName, slot: slot!, aim: row.label, luminance: row.luminance, at: row.at }
     const name =
-      settings.placing === 'overwrite' ? profileFileName(settings.profileName, subject, true) : row.profileName!
+      settings.placing === 'overwrite' || row.profileName === null
+        ? profileFileName(settings.profileName, subject, settings.placing === 'overwrite')
+        : row.profileName
     const owner = taken.get(nameKey(workstationId, name))
     const own = owner === undefined || owner === displayId ? name : name.replace(/\.icc$/, `-d${displayId}.icc`)
     taken.set(nameKey(workstationId, own), displayId)

@@ -39,8 +39,10 @@ interface HeldItem extends WaveItemRow {
   readonly filedAt: number | null
 }
 
+/** Displays of a wave that are stored in one go. */
+const madeAtOnce = 300
 /** Displays that are let out, or undone, in one transaction, so that others are answered in between. */
-const blockOf = 50
+const blockOf = 8
 /** Wall time for which changes are gathered before waves look at themselves, ms. */
 const gatherMs = 60
 const day = 86_400_000
@@ -48,8 +50,11 @@ const day = 86_400_000
 /** Rollouts to many displays, in steps: what each does next follows from how its displays stand, so that it survives anything. */
 export class Waves {
   private working: Promise<void> = Promise.resolve()
+  private next: Promise<void> | null = null
   private timer: NodeJS.Timeout | null = null
   private closed = false
+  /** How long the last look took, ms. */
+  private lookedMs = 0
 
   constructor(private readonly services: WaveServices) {}
 
@@ -76,83 +81,128 @@ export class Waves {
         'This wave would change nothing: everything is as wanted, or under way.',
         'selection',
       )
-    const id = this.begin(input, does, who)
+    const id = await this.begin(input, does, who)
     this.services.changed()
-    await this.look()
+    this.soon()
     return id
   }
 
-  /** The wave, its displays and its entry, as one. */
-  private begin(input: Omit<StartWave, 'digest'>, does: readonly PlannedRow[], who: Who): number {
-    const { ledger, now } = this.services
-    const at = now()
+  /**
+   * The wave with its displays and its entry, as one; the displays of a large one are stored some at a time before it
+   * begins, and one that was not made whole is forgotten.
+   */
+  private async begin(input: Omit<StartWave, 'digest'>, does: readonly PlannedRow[], who: Who): Promise<number> {
     const first = firstFew(does, input.first)
-    return atomically(this.data, (take) => {
-      const id = take(
-        insertion(this.manager, waveEntity, {
-          name: input.name,
-          selection: input.selection,
-          state: 'under way',
-          first: first.size,
-          gate: input.gate,
-          stopShare: input.stopShare,
-          // All at once needs no gate.
-          word: first.size === does.length,
-          excused: 0,
-          startedAt: at,
-          accountId: who === 'Bichroma' ? null : who.id,
-          expiresAt: at + input.days * day,
-          endedAt: null,
-        }),
-      )
-      // In one statement: thousands of displays are told of in some ten milliseconds.
-      take(
-        written(
-          `INSERT INTO wave_item (wave_id, display_id, workstation_id, step, action, run_id, slot, profile_hash, file_name, scope, state)
-           SELECT ?, value ->> 0, value ->> 1, value ->> 2, value ->> 3, value ->> 4, value ->> 5, value ->> 6, value ->> 7, value ->> 8, 'held back'
-           FROM json_each(?)`,
-          [
-            id,
-            JSON.stringify(
-              does.map((r) => [
-                r.displayId,
-                r.workstationId,
-                first.has(r) ? 1 : 2,
-                r.action,
-                r.runId,
-                r.slot,
-                r.profileHash,
-                r.fileName,
-                r.scope,
-              ]),
-            ),
-          ],
-        ),
-      )
-      take(
-        written(
-          `UPDATE wave_item SET state = 'left out', says = 'Another wave took it over.' WHERE state = 'held back' AND wave_id <> ?
-             AND EXISTS (SELECT 1 FROM wave_item AS own WHERE own.wave_id = ? AND own.display_id = wave_item.display_id
-               AND own.workstation_id = wave_item.workstation_id)`,
-          [id, id],
-        ),
-      )
-      take(
-        ledger.entry(who, {
-          act: 'started',
-          thing: 'wave',
-          id,
-          name: input.name,
-          evidence: { displays: does.length, first: first.size, gate: input.gate },
-        }),
-      )
+    const make = (take: Take) => this.make(take, input, does.length, first.size, who)
+    const letBegin = (take: Take, id: number) => this.letBegin(take, id, input, does.length, first.size, who)
+    if (does.length <= madeAtOnce)
+      return atomically(this.data, (take) => {
+        const id = make(take)
+        this.fill(take, id, does, first)
+        letBegin(take, id)
+        return id
+      })
+    const id = atomically(this.data, make)
+    try {
+      for (let i = 0; i < does.length; i += madeAtOnce) {
+        const some = does.slice(i, i + madeAtOnce)
+        await patiently(() => atomically(this.data, (take) => this.fill(take, id, some, first)))
+        await new Promise((resolve) => setImmediate(resolve))
+      }
+      atomically(this.data, (take) => letBegin(take, id))
       return id
-    })
+    } catch (error) {
+      await this.forget(id).catch(() => {})
+      throw error
+    }
+  }
+
+  private make(take: Take, input: Omit<StartWave, 'digest'>, displays: number, first: number, who: Who): number {
+    const at = this.services.now()
+    return take(
+      insertion(this.manager, waveEntity, {
+        name: input.name,
+        selection: input.selection,
+        state: 'preparing',
+        first,
+        gate: input.gate,
+        stopShare: input.stopShare,
+        // All at once needs no gate.
+        word: first === displays,
+        excused: 0,
+        startedAt: at,
+        accountId: who === 'Bichroma' ? null : who.id,
+        expiresAt: at + input.days * day,
+        endedAt: null,
+      }),
+    )
+  }
+
+  private fill(take: Take, id: number, does: readonly PlannedRow[], first: ReadonlySet<PlannedRow>): void {
+    const rows = does.map((r) => [
+      r.displayId,
+      r.workstationId,
+      first.has(r) ? 1 : 2,
+      r.action,
+      r.runId,
+      r.slot,
+      r.profileHash,
+      r.fileName,
+      r.scope,
+    ])
+    take(
+      written(
+        `INSERT INTO wave_item (wave_id, display_id, workstation_id, step, action, run_id, slot, profile_hash, file_name, scope, state)
+         SELECT ?, value ->> 0, value ->> 1, value ->> 2, value ->> 3, value ->> 4, value ->> 5, value ->> 6, value ->> 7, value ->> 8, 'held back'
+         FROM json_each(?)`,
+        [id, JSON.stringify(rows)],
+      ),
+    )
+  }
+
+  /** It begins, with its entry; displays that other waves hold back are its own now. */
+  private letBegin(
+    take: Take,
+    id: number,
+    input: Omit<StartWave, 'digest'>,
+    displays: number,
+    first: number,
+    who: Who,
+  ): void {
+    take(
+      written(
+        `UPDATE wave_item SET state = 'left out', says = 'Another wave took it over.' WHERE state = 'held back' AND wave_id <> ?
+           AND EXISTS (SELECT 1 FROM wave_item AS own WHERE own.wave_id = ? AND own.display_id = wave_item.display_id
+             AND own.workstation_id = wave_item.workstation_id)`,
+        [id, id],
+      ),
+    )
+    take(written(`UPDATE wave SET state = 'under way' WHERE id = ?`, [id]))
+    take(
+      this.services.ledger.entry(who, {
+        act: 'started',
+        thing: 'wave',
+        id,
+        name: input.name,
+        evidence: { displays, first, gate: input.gate },
+      }),
+    )
+  }
+
+  private async forget(id: number): Promise<void> {
+    await this.data.query('DELETE FROM wave_item WHERE wave_id = ?', [id])
+    await this.data.query('DELETE FROM wave WHERE id = ?', [id])
+  }
+
+  /** Forgets waves that were not made whole when the server went. */
+  async forgetHalfMade(): Promise<void> {
+    await this.data.query(`DELETE FROM wave_item WHERE wave_id IN (SELECT id FROM wave WHERE state = 'preparing')`)
+    await this.data.query(`DELETE FROM wave WHERE state = 'preparing'`)
   }
 
   private async waveOf(id: number): Promise<WaveRow> {
     const wave = await this.data.getRepository(waveEntity).findOneBy({ id })
-    if (!wave) throw new Refusal('not-found', `There is no wave ${id}.`)
+    if (!wave || wave.state === 'preparing') throw new Refusal('not-found', `There is no wave ${id}.`)
     return wave
   }
 
@@ -209,7 +259,6 @@ export class Waves {
     if (wave.state === 'undoing' || wave.state === 'undone')
       throw new Refusal('conflict', `This wave is ${wave.state} already.`)
     this.turn(who, wave, { state: 'undoing', endedAt: null }, 'undid')
-    await this.look()
   }
 
   private async workstationsOf(waveId: number): Promise<number[]> {
@@ -225,18 +274,24 @@ export class Waves {
   /** Looks at every open wave in a moment, once for all that happened until then. */
   soon(): void {
     if (this.timer || this.closed) return
+    // A large wave takes its time to look at: it does not look all the time.
+    const wait = Math.max(gatherMs, 4 * this.lookedMs)
     this.timer = setTimeout(() => {
       this.timer = null
       void this.look()
-    }, gatherMs).unref()
+    }, wait).unref()
   }
 
-  /** Looks at every open wave, after whatever look is under way. */
+  /** Looks at every open wave, after whatever look is under way; once for all who ask until it begins. */
   look(): Promise<void> {
-    this.working = this.working
-      .then(() => this.lookAtAll())
-      .catch((error: unknown) => logFault('Waves looked at themselves', error))
-    return this.working
+    this.next ??= this.working.then(async () => {
+      this.next = null
+      const began = performance.now()
+      await this.lookAtAll().catch((error: unknown) => logFault('Waves looked at themselves', error))
+      this.lookedMs = performance.now() - began
+    })
+    this.working = this.next
+    return this.next
   }
 
   async close(): Promise<void> {
