@@ -49,7 +49,7 @@ export function takeNews(client: QueryClient, news: FleetNews): void {
     for (const area of ['displays', 'rollout'])
       for (const [key] of client.getQueriesData({ queryKey: [area, 'list'] })) if (!isPlain(key.at(-1))) stale(key)
   for (const { id } of displays) stale(['displays', String(id)])
-  if (rollout.length) stale(['rollout', 'summary'])
+  if (rollout.length) for (const key of [['rollout', 'summary'], ['waves']]) stale(key)
   for (const { id, displayId } of runs) {
     stale(['displays', String(displayId)])
     stale(['runs', String(id)])
