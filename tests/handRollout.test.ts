@@ -39,7 +39,7 @@ async function taken(does: 'place' | 'look', selection: object = {}): Promise<Ma
   return files
 }
 const run = (script: string, ...args: string[]) =>
-  spawnSync('dash', [join(folder, script), ...args], {
+  spawnSync('/bin/sh', [join(folder, script), ...args], {
     encoding: 'utf8',
     env: { PATH: `${join(folder, 'bin')}:${process.env.PATH}`, HOME: '/home/studio', BICHROMA_ROOT: root() },
   })
@@ -162,7 +162,7 @@ test('the PowerShell script, line by line: quotes and braces close, rows are dat
   for (const line of code) {
     if (line.startsWith('#')) continue
     // Text in quotes, with `" and '' inside; what is left is code.
-    const bare = line.replace(/'(?:[^']|'')*'|"(?:[^"\`]|\`.)*"/g, '')
+    const bare = line.replace(/'(?:[^']|'')*'|"(?:[^"`]|`.)*"/g, '')
     expect([line, /['"]/.test(bare.replace(/@$/, ''))]).toEqual([line, /@'$|^'@/.test(line)])
     for (const mark of bare) {
       if (mark in depth) depth[mark as '(']++

@@ -16,7 +16,7 @@ const word = 'ordeal-word'
 const day = 86_400_000
 
 /** Workstations with displays of two kinds: tables in the display, and in the video card. */
-export function rolloutScenario(workstations: number, displaysEach: number): Scenario {
+function rolloutScenario(workstations: number, displaysEach: number): Scenario {
   const kinds = fenLantern.workstations.flatMap((w) => w.displays)
   const stored = kinds.find((d) => d.panel.tables.in === 'display' && d.panel.tables.slots > 1)!
   const card = kinds.find((d) => d.panel.tables.in === 'card')!

@@ -98,7 +98,7 @@ export async function sendHandFiles(
 }
 
 /** What a script printed, or a Refusal that says what is wrong with it. */
-export function foundTextOf(text: string): FoundByHand {
+function foundTextOf(text: string): FoundByHand {
   try {
     return readFoundText(text)
   } catch (error) {
@@ -107,7 +107,7 @@ export function foundTextOf(text: string): FoundByHand {
 }
 
 /** The workstation that a script ran on; systems differ in the case of its letters. */
-export const workstationNamed = async (data: DataSource, host: string): Promise<WorkstationRow | null> =>
+const workstationNamed = async (data: DataSource, host: string): Promise<WorkstationRow | null> =>
   (
     await data.query<WorkstationRow[]>(
       `SELECT id, name, room_id AS roomId FROM workstation WHERE lower(name) = lower(?) AND retired_at IS NULL LIMIT 1`,
@@ -179,7 +179,7 @@ export async function takeFoundByHand(
   for (const { id, serial } of sought) {
     const bound = bindings.find((b) => b.serial === serial)
     const want = wanted.get(id)
-    if (!bound?.hash || want?.runId == null || want.profileHash !== bound.hash) continue
+    if (!bound?.hash || !want?.runId || want.profileHash !== bound.hash) continue
     const display: DisplayRow = await data.getRepository(displayEntity).findOneByOrFail({ id })
     const current = await rollout.currentOf(id, workstation.id)
     if (current?.state === 'sent' && current.profileHash === bound.hash) continue

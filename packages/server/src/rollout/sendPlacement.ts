@@ -18,7 +18,7 @@ export interface SendServices {
 }
 
 /** A file name by which another of the same stem is told apart. */
-export const otherName = (fileName: string, n: number): string => fileName.replace(/(-\d+)?\.icc$/, `-${n}.icc`)
+const otherName = (fileName: string, n: number): string => fileName.replace(/(-\d+)?\.icc$/, `-${n}.icc`)
 
 /** A name that the longest path takes: the display and the placement by number. */
 const shortName = ({ displayId, slot }: PlacementRow) => `d${displayId}-s${slot ?? 0}.icc`

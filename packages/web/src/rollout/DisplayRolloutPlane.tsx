@@ -36,7 +36,7 @@ export function DisplayRolloutPlane({ id, title }: { id: number; title?: string 
   )
 }
 
-export function DisplayRolloutFacts({ of }: { of: DisplayRollout }) {
+function DisplayRolloutFacts({ of }: { of: DisplayRollout }) {
   const role = useSession().data?.account?.role ?? 'viewer'
   const place = useSend((runId: number) => ask('POST', '/placements', { runId }))
   const verify = useSend((id: number) => ask('POST', `/placements/${id}/verify`))

@@ -5,7 +5,7 @@ import { PlacementSteps } from './PlacementSteps'
 test('in force: three steps done, with how it is known', () => {
   const html = markup(<PlacementSteps placement={placement()} />)
   expect(count(html, 'stage done')).toBe(3)
-  expect(textOf(html)).toContain('read back by the courier: bound to this display, SHA-256 bbbbbbbbbbbb…')
+  expect(textOf(html)).toContain('read back: bound to this display, SHA-256 bbbbbbbbbbbb…')
   expect(textOf(html)).toContain('written to /usr/share/color/icc/Sedge-1-slot-1.icc')
 })
 
@@ -30,4 +30,13 @@ test.each(['overridden', 'missing'] as const)('%s is marked as broken', (state) 
   expect(count(html, 'stage broke')).toBe(1)
   expect(textOf(html)).toContain(state[0].toUpperCase() + state.slice(1))
   expect(textOf(html)).toContain('what the courier read back differs')
+})
+
+test('waiting, and out of step, say what is bound and why it does not hold', () => {
+  const waiting = markup(<PlacementSteps placement={placement({ state: 'waiting' })} />)
+  expect(count(waiting, 'stage now')).toBe(1)
+  expect(textOf(waiting)).toContain('holds after a sign-out or a restart')
+  const astray = markup(<PlacementSteps placement={placement({ state: 'out of step', slot: 2 })} />)
+  expect(count(astray, 'stage broke')).toBe(1)
+  expect(textOf(astray)).toContain('describes slot 2, which is not on show')
 })
