@@ -60,7 +60,6 @@ async function take(page: Page, url: string, control: string) {
   await page.getByLabel('Luminance, cd/m²').waitFor()
   await shot('aims')
   await open('/runs/new?display=2&kind=full&slot=1', 'Start a run')
-  await shot('start-run')
   await page.getByRole('button', { name: 'Start full run and overwrite' }).click()
   await page
     .getByText(/Grey 8\d.* %, round 2/)
@@ -91,7 +90,7 @@ async function take(page: Page, url: string, control: string) {
   await page.getByRole('heading', { name: '39 patches' }).waitFor()
   await page.getByRole('button', { name: 'Place profile' }).click()
   await page.getByText('read back by the courier').waitFor()
-  await shot('rollout')
+  await rolloutViews(page, shot)
   await open('/runs/new?display=2&kind=check&slot=1', 'Start a run')
   await page.getByText('in its turn', { exact: true }).click()
   await page.getByRole('button', { name: 'Queue check run of slot 1' }).click()
@@ -108,6 +107,20 @@ async function take(page: Page, url: string, control: string) {
   await page.getByRole('button', { name: 'Dark theme' }).click()
   await open('/', 'screens can be trusted')
   await shot('floor-light')
+}
+
+/** Rollout as the demo's story left it, and a wave while its rest waits for a word. */
+async function rolloutViews(page: Page, shot: (name: string) => Promise<void>) {
+  await page.getByRole('row', { name: /Lantern 5/ }).click()
+  await page.getByText('put there by Glint Arcade').first().waitFor()
+  await shot('rollout')
+  await page.getByRole('button', { name: 'Prepare a wave' }).click()
+  await page.getByLabel('First few').fill('2')
+  await page.getByRole('combobox', { name: 'The rest goes once' }).click()
+  await page.getByTitle('they were read back and somebody says so').click()
+  await page.getByRole('button', { name: /^Start wave with/ }).click()
+  await page.getByText('The rest waits for somebody’s word.').waitFor()
+  await shot('wave')
 }
 
 /** The look at an inventory with a line of each kind. */

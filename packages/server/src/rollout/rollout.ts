@@ -174,12 +174,17 @@ export class Rollout {
       if (switched && held.rules.whenSwitched !== 'follow') continue
       if (!switched && held.rules.fresh === 'gathered') now.gathered = true
       if (!switched && held.rules.fresh !== 'at once') continue
-      const run = await this.data.getRepository(runEntity).findOneByOrFail({ id: now.runId })
-      for (const workstationId of await workstationsReaching(this.data, displayId))
-        agreed.push({
-          display,
-          placement: { ...(await this.placing(run, display, workstationId)), why: switched ? 'switched' : 'fresh' },
-        })
+      // One that cannot be placed keeps no other from what it wants.
+      try {
+        const run = await this.data.getRepository(runEntity).findOneByOrFail({ id: now.runId })
+        for (const workstationId of await workstationsReaching(this.data, displayId))
+          agreed.push({
+            display,
+            placement: { ...(await this.placing(run, display, workstationId)), why: switched ? 'switched' : 'fresh' },
+          })
+      } catch (error) {
+        logFault(`The profile of run ${now.runId} was to follow`, error)
+      }
     }
     return (take) => {
       for (const { display, placement } of agreed) this.agreeTo(take, 'Bichroma', display, placement)

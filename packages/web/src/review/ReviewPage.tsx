@@ -138,7 +138,7 @@ function Head({ review }: { review: RunReview }) {
   const role = useSession().data?.account?.role ?? 'viewer'
   const place = useSend(async () => {
     await ask('POST', '/placements', { runId: run.id })
-    void navigate('/rollout')
+    void navigate(`/rollout?display=${run.displayId}`)
   })
   const report = (query: string) => `/api/runs/${run.id}/report${query}`
   return (

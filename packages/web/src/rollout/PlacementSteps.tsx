@@ -31,7 +31,8 @@ export function PlacementSteps({ placement }: { placement: Placement }) {
         <p>
           {good ? (
             <>
-              read back: bound to this display, SHA-256 <span className="fig">{profileHash?.slice(0, 12)}…</span>
+              {placement.why === 'hand' ? 'told by hand' : 'read back by the courier'}: bound to this display, SHA-256{' '}
+              <span className="fig">{profileHash?.slice(0, 12)}…</span>
             </>
           ) : (
             words(placement)

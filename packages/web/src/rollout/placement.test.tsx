@@ -5,7 +5,7 @@ import { PlacementSteps } from './PlacementSteps'
 test('in force: three steps done, with how it is known', () => {
   const html = markup(<PlacementSteps placement={placement()} />)
   expect(count(html, 'stage done')).toBe(3)
-  expect(textOf(html)).toContain('read back: bound to this display, SHA-256 bbbbbbbbbbbb…')
+  expect(textOf(html)).toContain('read back by the courier: bound to this display, SHA-256 bbbbbbbbbbbb…')
   expect(textOf(html)).toContain('written to /usr/share/color/icc/Sedge-1-slot-1.icc')
 })
 
