@@ -363,6 +363,26 @@ describe('it stays so', () => {
     })
   })
 
+  test('curves that the video card lost are told, and loaded again where the policy says so', async () => {
+    // The fourth display of a workstation lives by its video card.
+    const own = await RolloutStudio.open(1, 4)
+    try {
+      const card = own.bench.display('RD-001-4')
+      const told = async () => (await own.client.get<DisplayRollout>('/displays/4/rollout')).curves
+      own.bench.connect('reed-001')
+      await until(async () => (await told()) === 'on', 'they are told')
+      card.setLoader('lost')
+      await until(async () => (await told()) === 'lost', 'it is told')
+      await own.client.ask('PUT', '/policies', { level: 'display', of: 4, rules: { loader: 'put back' } })
+      await own.settle()
+      expect([await told(), await card.curves()]).toEqual(['on', 'on'])
+      card.setLoader('off')
+      await until(async () => (await card.curves()) === 'on', 'it is loaded again')
+    } finally {
+      await own.close()
+    }
+  })
+
   test('a note asks for a sign-out, and goes once it is done', async () => {
     const host = studio.bench.host('reed-001')
     expect(host.note).toBeNull()

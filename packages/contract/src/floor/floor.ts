@@ -61,6 +61,8 @@ export interface DisplayListing {
   live: boolean
   /** The run that holds it. */
   runId: number | null
+  /** What is astray with its profile on its workstation; null where nothing is. */
+  astray: 'overridden' | 'missing' | 'out of step' | null
 }
 
 /** How many displays stand at each verdict. */

@@ -51,6 +51,7 @@ import { policyRoutes } from '../rollout/policies'
 import { rolloutRoutes } from '../rollout/routes'
 import { RolloutSchedule } from '../rollout/schedule'
 import { WantedKeeper } from '../rollout/wantedKeeper'
+import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
@@ -279,7 +280,7 @@ async function openStudio(
   })
   const news = new FloorNews({ data, hub, engine, events, standings, now })
   await forgetImports(data)
-  await waves.forgetHalfMade()
+  await forgetHalfMade(data)
   await engine.takeStock()
   await drift.catchUp()
   engine.lookAtQueue()

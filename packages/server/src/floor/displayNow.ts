@@ -8,6 +8,7 @@ import {
   type DisplaySort,
   type JudgedSummary,
   type Page,
+  type PlacementState,
   type yup,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
@@ -29,6 +30,7 @@ interface DisplayNowRow {
   judged_at: number | null
   due_at: number | null
   run_id: number | null
+  placement_state: PlacementState | null
   /** JSON of {@link DisplayFacts}. */
   facts: string
 }
@@ -52,7 +54,7 @@ interface DisplayFacts {
 
 const week = 7 * 86_400_000
 
-const rowColumns = `display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, run_id, facts`
+const rowColumns = `display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, run_id, placement_state, facts`
 
 /** A row as lists show it. */
 function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayListing {
@@ -82,6 +84,10 @@ function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayLis
     dueState: dueState(row.due_at, now),
     live: hub.displayOf(row.workstation_id, facts.serial) !== null,
     runId: row.run_id,
+    astray:
+      row.placement_state === 'overridden' || row.placement_state === 'missing' || row.placement_state === 'out of step'
+        ? row.placement_state
+        : null,
   }
 }
 

@@ -2,20 +2,19 @@ import type { DataSource } from 'typeorm'
 import { IsNull, LessThanOrEqual, Not } from 'typeorm'
 import { formatDate } from '@bichroma/core/aims'
 import { profileFileName } from '@bichroma/core/profiles'
-import { putBackNow, slotWanted, standingOf, usualRules } from '@bichroma/core/rollout'
-import type { HostChange } from '@bichroma/contract'
+import { standingOf, usualRules } from '@bichroma/core/rollout'
 import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { atomically, written, type Take } from '../data/atomically'
 import { logFault } from '../data/log'
 import { Refusal } from '../http/problem'
 import type { Ledger, Who } from '../ledger/ledger'
 import { displayEntity, workstationEntity, type DisplayRow } from '../register/entities'
-import { heldRunOf } from '../runs/heldByRuns'
 import { subjectOf } from '../runs/profile/fileProfile'
 import { runEntity, type RunRow } from '../runs/entities'
 import { studioSettings } from '../studio/settings'
 import { agree, workstationsReaching, type NewPlacement } from './agree'
 import { placementEntity, type PlacementRow } from './entities'
+import { putBack, switchBack } from './keepInForce'
 import { displaysSought, foundNow, recordFound, type ReadBack, type SoughtDisplay } from './recordFound'
 import { sendPlacement } from './sendPlacement'
 import { keepNote, removeOldFiles, rulesOf, setRight } from './upkeep'
@@ -296,11 +295,6 @@ export class Rollout {
     }
   }
 
-  /** A courier told of a change, or of another display. */
-  heard(workstationId: number, _what: readonly HostChange[]): void {
-    void this.attend(workstationId)
-  }
-
   private async work(workstationId: number): Promise<void> {
     const { hub, now } = this.services
     for (let look = 0; look < mostLooks && hub.helloOf(workstationId); look++) {
@@ -367,8 +361,9 @@ export class Rollout {
           display.activeSlot,
         )
         const held = rules.get(display.id)?.rules ?? usualRules
-        if (state === 'overridden' || state === 'missing') acted = (await this.putBack(placement, held)) || acted
-        else if (state === 'out of step') acted = (await this.switchBack(placement, display, held)) || acted
+        if (state === 'overridden' || state === 'missing')
+          acted = (await putBack(this.services, placement, held)) || acted
+        else if (state === 'out of step') acted = (await switchBack(this.services, placement, display, held)) || acted
       }
     if (await setRight({ data, hub, now, workstationId }, sought, read, rules)) acted = true
     if (acted) return true
@@ -390,70 +385,6 @@ export class Rollout {
       }),
     )
     return false
-  }
-
-  /** Puts a profile back that was replaced, as its policy says; three times within an hour, and then it is left alone. */
-  private async putBack(
-    placement: PlacementRow,
-    rules: { whenOther: (typeof usualRules)['whenOther'] },
-  ): Promise<boolean> {
-    if (placement.leftAloneAt !== null) return false
-    const at = this.services.now()
-    const move = putBackNow(rules.whenOther, placement.putBacks, at)
-    if (move === 'tell') return false
-    if (move === 'leave alone') {
-      await this.placements.update({ id: placement.id, state: 'sent' }, { leftAloneAt: at })
-      return false
-    }
-    const { id, displayId, fileName, description, profileHash } = placement
-    const display = await this.data.getRepository(displayEntity).findOneByOrFail({ id: displayId })
-    atomically(this.data, (take) => {
-      // What was there before it was placed stays what an undo gives back.
-      take(
-        written(
-          `UPDATE placement SET state = 'queued', verified_at = NULL, next_try_at = NULL, put_backs = ? WHERE id = ? AND state = 'sent'`,
-          [JSON.stringify([...placement.putBacks, at].slice(-20)), id],
-        ),
-      )
-      take(
-        this.services.ledger.entry('Bichroma', {
-          act: 'put back',
-          thing: 'placement',
-          id,
-          name: `${fileName ?? description} for ${display.name}`,
-          evidence: { display: displayId, ...(profileHash !== null && { sha256: profileHash }) },
-        }),
-      )
-    })
-    return true
-  }
-
-  /** Switches a display back to the slot of its profile, as its policy says, and no oftener than a profile is put back. */
-  private async switchBack(
-    placement: PlacementRow,
-    { id, serial }: SoughtDisplay,
-    rules: typeof usualRules,
-  ): Promise<boolean> {
-    const slot = slotWanted(rules, placement.slot)
-    const at = this.services.now()
-    if (
-      slot === null ||
-      slot !== placement.slot ||
-      putBackNow('put back always', placement.switchBacks, at) !== 'put back'
-    )
-      return false
-    if ((await heldRunOf(this.data, id)) !== null) return false
-    await this.placements.update(
-      { id: placement.id },
-      { switchBacks: [...placement.switchBacks, at].slice(-20) as never },
-    )
-    try {
-      await this.services.hub.send(placement.workstationId, 'display.activateSlot', { serial, slot })
-    } catch (error) {
-      if (error instanceof DeviceRefusal) return false
-      throw error
-    }
-    return true
   }
 
   /** Workstations that nobody has looked at for so long, the longest first; and those with something that is to be tried again. */

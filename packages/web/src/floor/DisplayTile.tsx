@@ -3,6 +3,7 @@ import { formatTemperature, whiteChromaticity } from '@bichroma/core/aims'
 import type { DisplayListing } from '@bichroma/contract'
 import { AimRing } from '../parts/AimRing'
 import { formatDue } from '../parts/times'
+import { AstraySign } from '../parts/AstraySign'
 import { VerdictSign } from '../parts/VerdictSign'
 
 /** How much room there is: few displays tell more, many their figure and due line, a crowd only ring, name and sign. */
@@ -26,6 +27,7 @@ export function DisplayTile({ display, density }: { display: DisplayListing; den
   const name = (
     <span className="name">
       {display.name}
+      {display.astray && <AstraySign astray={display.astray} />}
       <VerdictSign verdict={display.verdict} />
     </span>
   )

@@ -5,6 +5,7 @@ import { roleCovers, type DisplayRollout } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useDisplayRollout, useSend, useSession } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
+import { WorkstationPicker } from '../parts/Picker'
 import { Plane } from '../parts/Plane'
 import { formatDay, formatMoment } from '../parts/times'
 import { PlacementSteps } from './PlacementSteps'
@@ -101,6 +102,7 @@ function DisplayRolloutFacts({ of }: { of: DisplayRollout }) {
         </p>
       )}
       <Programs of={of} />
+      {role === 'administrator' && <Links of={of} />}
       {may && (
         <div style={{ display: 'flex', gap: 8, margin: '10px 0', flexWrap: 'wrap' }}>
           {placeable && (
@@ -135,7 +137,7 @@ function DisplayRolloutFacts({ of }: { of: DisplayRollout }) {
 }
 
 /** “Everything right but the browser”: switches that keep the profile from doing its work. */
-function Programs({ of: { programs, programsRead, curves, links } }: { of: DisplayRollout }) {
+function Programs({ of: { programs, programsRead, curves } }: { of: DisplayRollout }) {
   return (
     <>
       {curves !== null && curves !== 'on' && (
@@ -168,18 +170,35 @@ function Programs({ of: { programs, programsRead, curves, links } }: { of: Displ
             : `The ${programsRead} programs that were read there leave colour to the profile.`}
         </p>
       )}
-      {links.length > 0 && (
-        <p className="second">
-          Also reached from{' '}
-          {links.map((l, i) => (
-            <span key={l.workstationId}>
-              {i > 0 && ', '}
-              {l.workstationName} (
-              <span className={l.state ? stateTone[l.state] : 'quiet'}>{l.state ?? 'none placed'}</span>)
-            </span>
-          ))}
-        </p>
-      )}
     </>
+  )
+}
+
+/** Other workstations that reach the display, by a switch or a second cable: each has a placement of its own. */
+function Links({ of: { row, links } }: { of: DisplayRollout }) {
+  const add = useSend((workstationId: number) => ask('POST', `/displays/${row.displayId}/links`, { workstationId }))
+  const remove = useSend((workstationId: number) => ask('DELETE', `/displays/${row.displayId}/links/${workstationId}`))
+  return (
+    <details open={links.length > 0}>
+      <summary>Also reached from {links.length === 0 ? 'no other workstation' : `${links.length} more`}</summary>
+      <ul className="links">
+        {links.map((l) => (
+          <li key={l.workstationId}>
+            {l.workstationName}{' '}
+            <span className={l.state ? stateTone[l.state] : 'quiet'}>{l.state ?? 'none placed'}</span>
+            <Button size="small" loading={remove.isPending} onClick={() => remove.mutate(l.workstationId)}>
+              Remove {l.workstationName}
+            </Button>
+          </li>
+        ))}
+      </ul>
+      <WorkstationPicker
+        style={{ width: '100%' }}
+        placeholder="Add a workstation that reaches it"
+        value={undefined}
+        disabled={add.isPending}
+        onChange={(id) => add.mutate(id)}
+      />
+    </details>
   )
 }

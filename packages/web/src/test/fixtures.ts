@@ -68,6 +68,7 @@ export const slot = (change: Partial<Slot> = {}): Slot => ({
 })
 
 export const display = (change: Partial<DisplayListing> = {}): DisplayListing => ({
+  astray: null,
   id: 1,
   name: 'Sedge 1',
   maker: 'Quillon',
