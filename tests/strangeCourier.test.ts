@@ -92,7 +92,8 @@ test('the newest courier of a workstation is the one that counts', async () => {
   await courier.closed
   const run = await studio.finish(await studio.start())
   expect(run.log).toHaveLength(17)
-  expect(courier.asked).toEqual([])
+  // It was read back once, when it came; whatever a run asks, the second is asked.
+  expect(courier.asked.filter((c) => c.name !== 'host.readBack')).toEqual([])
   expect(second.asked.length).toBeGreaterThan(17)
   second.close()
 })

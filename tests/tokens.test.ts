@@ -9,7 +9,7 @@ import {
 } from '@bichroma/contract'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
 import { ApiClient } from '../scripts/apiClient'
-import { Studio } from './studio'
+import { live, Studio } from './studio'
 
 let studio: Studio
 beforeAll(async () => {
@@ -164,6 +164,11 @@ describe('rooms of a technician', () => {
     'POST /runs/:id/put-back': () => [`/runs/${ids.run}/put-back`, {}],
     'POST /runs/:id/resume': () => [`/runs/${ids.run}/resume`, {}],
     'POST /runs/:id/profile': () => [`/runs/${ids.run}/profile`, {}],
+    'POST /rollout/found': () => [
+      '/rollout/found',
+      // The word counts that is read: the last one, not one that stands before it.
+      { text: `bichroma-found 1\nhost\tnowhere\nend\nbichroma-found 1\nhost\t${live.workstation}\nend` },
+    ],
     'POST /placements': () => ['/placements', { runId: ids.run }],
     'POST /placements/:id/verify': () => [`/placements/${ids.placement}/verify`, {}],
   }

@@ -200,6 +200,8 @@ describe('courier messages', () => {
         hash: 'a'.repeat(64),
         fileName: '../x.icc',
         scope: 'machine',
+        replaces: [],
+        unbinds: [],
       }),
     ).toBe(false)
     expect(
@@ -208,6 +210,8 @@ describe('courier messages', () => {
         hash: 'a'.repeat(64),
         fileName: 'x.icc',
         scope: 'machine',
+        replaces: ['b'.repeat(64)],
+        unbinds: ['another’s name.icc'],
       }),
     ).toBe(true)
     expect(commands['instrument.read'].result.isValidSync({ xyz: [1, 2, NaN], integrationMs: 1, flags: [] })).toBe(
@@ -216,7 +220,7 @@ describe('courier messages', () => {
   })
 
   test('every command has both ends written down', () => {
-    expect(commandNames).toHaveLength(15)
+    expect(commandNames).toHaveLength(20)
     for (const name of commandNames) expect(Object.keys(commands[name])).toEqual(['args', 'result'])
     expect(
       resultSchema.isValidSync({

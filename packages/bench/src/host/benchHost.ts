@@ -35,7 +35,7 @@ export interface HostTraits {
 }
 
 /** Durations at real pace, ms. */
-const takes = { place: 600, bind: 300, list: 200, remove: 200, set: 200, note: 100 }
+const takes = { place: 600, bind: 300, remove: 200, set: 200, note: 100 }
 /** Longest path that its system takes. */
 const longestPath = 259
 /** Systems on which names that differ in case only are one. */
@@ -312,7 +312,6 @@ export class BenchHost implements HostDevice {
 
   /** What the system binds to each display; where that waits for something, it says for what. */
   async listInForce(): Promise<Binding[]> {
-    await this.clock.pass(takes.list)
     const listed = await Promise.all(
       Object.entries(await this.bindings()).map(([serial, bound]) =>
         this.asBinding(serial, bound, this.before.get(serial)?.waitsFor ?? null),

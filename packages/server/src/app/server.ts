@@ -235,7 +235,6 @@ async function openStudio(
     (changes) => rollout.follow(changes),
     () => {
       news.changed()
-      events.changed('rollout')
       waves.soon()
     },
   )
@@ -306,7 +305,15 @@ async function openStudio(
   outlookRoutes(api, data, hub)
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })
   driftRoutes(api, data, fleetDrift, now)
-  policyRoutes(api, { data, ledger, now, changed: () => wanted.soon() })
+  policyRoutes(api, {
+    data,
+    ledger,
+    now,
+    changed: () => {
+      events.changed('rollout')
+      wanted.soon()
+    },
+  })
   rolloutRoutes(api, { data, hub, contents, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
   foundRoutes(api, data, hub)
   const placesChanged = () => {

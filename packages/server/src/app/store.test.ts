@@ -15,6 +15,7 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
+import { TenthMigration1764800000000 } from './migrations/tenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { SecondMigration1764050000000 } from './migrations/secondMigration'
@@ -59,7 +60,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(9)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(10)
   await again.destroy()
 })
 
@@ -67,6 +68,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    TenthMigration1764800000000,
     NinthMigration1764700000000,
     EighthMigration1764600000000,
     SeventhMigration1764500000000,
@@ -88,7 +90,7 @@ test('the migrations can be taken back whole', async () => {
 
 test('what older versions told by sentences becomes columns', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
-  const before = await openStore(other)
+  const before = await openStore(other, { upTo: 'EighthMigration1764600000000' })
   for (const Migration of [
     EighthMigration1764600000000,
     SeventhMigration1764500000000,
@@ -230,6 +232,7 @@ test('an enrolment key is kept as its hash, opens its workstation alone, and is 
     courierKeyHash: null,
     courierSeenAt: null,
     retiredAt: null,
+    note: null,
   })
   const enrol = () => {
     const { key, statement } = newCourierKey(data, id)
@@ -261,4 +264,58 @@ test('the store itself holds a display and an instrument to one run at a time', 
 
 test('the store’s folder is made, its file is there', () => {
   expect(statSync(join(folder, 'bichroma.sqlite')).size).toBeGreaterThan(0)
+})
+
+test('placements of before stand as they stood, where that was known; what bound another profile is read back anew', async () => {
+  const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
+  const before = await openStore(other, { upTo: 'NinthMigration1764700000000' })
+  await before.query('PRAGMA foreign_keys = OFF')
+  await before.query(`INSERT INTO room (id, name) VALUES (1, 'Sedge Room')`)
+  const states = ['queued', 'placed', 'in force', 'overridden', 'missing', 'withdrawn']
+  for (const [i, state] of states.entries()) {
+    const id = i + 1
+    await before.query(
+      `INSERT INTO workstation (id, name, room_id, operating_system, system_version) VALUES (${id}, 'w${id}', 1, 'linux', '12')`,
+    )
+    await before.query(
+      `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
+       VALUES (${id}, 'd${id}', 'm', 'm', 's${id}', '1', 'white-led', ${id}, 1, 28, 1, 1)`,
+    )
+    await before.query(
+      `INSERT INTO run (id, display_id, slot, kind, label, aim, limits, instrument_id, account_id, state, stage, started_at, profile_hash)
+       VALUES (${id}, ${id}, 1, 'full', 'x', '{}', '{}', ${id}, 1, 'done', 'file', 1, 'h')`,
+    )
+    await before.query(
+      `INSERT INTO placement (display_id, workstation_id, run_id, profile_hash, file_name, description, scope, state, requested_at,
+         account_id, placed_at, verified_at, path, message)
+       VALUES (${id}, ${id}, ${id}, 'h', 'f.icc', 'x', 'machine', ?, 1, 1, ?, ?, '/f.icc', 'why')`,
+      [state, state === 'queued' ? null : 2, ['in force', 'overridden', 'missing'].includes(state) ? 3 : null],
+    )
+  }
+  await before.destroy()
+  const after = await openStore(other)
+  const now = (await after.query(
+    'SELECT placement_state AS state, placement_slot AS slot FROM display_now ORDER BY display_id',
+  )) as {
+    state: string | null
+    slot: number | null
+  }[]
+  expect(now.map((r) => r.state)).toEqual(['queued', 'placed', 'in force', 'placed', 'missing', null])
+  expect(now[0].slot).toBe(1)
+  expect(await after.query('SELECT COUNT(*) AS due FROM wanted_due')).toEqual([{ due: states.length }])
+  // Taken back, the former columns say it again.
+  await after.query('PRAGMA foreign_keys = OFF')
+  await new TenthMigration1764800000000().down(after.createQueryRunner())
+  expect(await after.query('SELECT state FROM placement ORDER BY id')).toEqual(
+    ['queued', 'placed', 'in force', 'placed', 'missing', 'withdrawn'].map((state) => ({ state })),
+  )
+  expect(await after.query('SELECT placement_state AS state FROM display_now ORDER BY display_id')).toEqual(
+    ['queued', 'placed', 'in force', 'placed', 'missing', null].map((state) => ({ state })),
+  )
+  await after.query(`UPDATE placement SET state = 'in force' WHERE id = 1`)
+  expect(await after.query('SELECT placement_state AS state FROM display_now WHERE display_id = 1')).toEqual([
+    { state: 'in force' },
+  ])
+  await after.destroy()
+  rmSync(other, { recursive: true, force: true })
 })

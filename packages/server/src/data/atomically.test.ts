@@ -63,6 +63,7 @@ test('a row that points nowhere is refused by the store itself', async () => {
     courierKeyHash: null,
     courierSeenAt: null,
     retiredAt: null,
+    note: null,
   } as const
   expect(() => atomically(data, (take) => take(insertion(data.manager, workstationEntity, orphan)))).toThrow(
     'FOREIGN KEY',

@@ -60,6 +60,8 @@ export interface WorkstationRow {
   courierSeenAt: number | null
   /** Since when there is no such workstation any more, ms since 1970; null for one that is there. */
   retiredAt: number | null
+  /** What a note for whoever works there says now. */
+  note: string | null
 }
 export const workstationEntity = new EntitySchema<WorkstationRow>({
   name: 'workstation',
@@ -72,6 +74,7 @@ export const workstationEntity = new EntitySchema<WorkstationRow>({
     courierKeyHash: columns.textOrNull('courier_key_hash'),
     courierSeenAt: columns.integerOrNull('courier_seen_at'),
     retiredAt: columns.integerOrNull('retired_at'),
+    note: columns.textOrNull('note'),
   },
 })
 

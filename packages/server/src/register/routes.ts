@@ -90,7 +90,7 @@ export function registerRoutes(
       '“Room” names none that is there; choose one from the list.',
       'roomId',
     )
-    const row = { ...input, courierKeyHash: null, courierSeenAt: null, retiredAt: null }
+    const row = { ...input, courierKeyHash: null, courierSeenAt: null, retiredAt: null, note: null }
     const id = await refusingTaken('workstation', () =>
       ledger.change(
         request.account,

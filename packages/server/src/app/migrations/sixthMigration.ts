@@ -75,7 +75,7 @@ const columns = [
   'facts',
 ].join(', ')
 
-const table = `CREATE TABLE display_now (
+export const table = `CREATE TABLE display_now (
   -- Counts changes: a row that is written anew gets the next number.
   seq INTEGER PRIMARY KEY AUTOINCREMENT,
   display_id INTEGER NOT NULL UNIQUE, name TEXT NOT NULL,
@@ -96,7 +96,7 @@ const graceDays = 7
 
 // Every part is looked up by an index, so that one row is made in well under a millisecond. The pluses keep the store from
 // looking for the many runs that are done.
-const source = `CREATE VIEW display_now_source AS
+export const source = `CREATE VIEW display_now_source AS
   SELECT display.id AS display_id, display.name AS name,
     display.name || ' ' || maker || ' ' || model || ' ' || serial || ' ' || room.name || ' ' || workstation.name || ' '
       || COALESCE(slot.label, '') AS words,
@@ -128,7 +128,7 @@ const source = `CREATE VIEW display_now_source AS
 const changed = (...names: string[]) => names.map((name) => `OLD.${name} IS NOT NEW.${name}`).join(' OR ')
 
 /** Whatever a row tells of, and whose rows it is. */
-const triggers = [
+export const triggers = [
   { when: 'INSERT ON display', displays: 'NEW.id' },
   {
     when: `UPDATE ON display WHEN ${changed('name', 'maker', 'model', 'serial', 'firmware', 'panel_kind', 'workstation_id', 'check_every_days', 'active_slot')}`,
@@ -183,7 +183,7 @@ const validationsDue = [
    BEGIN INSERT OR IGNORE INTO validation_due SELECT id FROM run WHERE id = OLD.run_id AND ${proved('run')}; END`,
 ]
 
-const indices = [
+export const indices = [
   // Holds all that whole floors are counted by, so that the wide rows need not be looked at.
   {
     name: 'display_now_standing',

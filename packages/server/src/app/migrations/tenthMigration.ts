@@ -1,4 +1,10 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm'
+import {
+  indices as formerIndices,
+  source as formerSource,
+  table as formerTable,
+  triggers as formerTriggers,
+} from './sixthMigration'
 
 /**
  * Rollout: policies, what they want and what was found, each kept as it changed; waves; displays that several workstations
@@ -36,8 +42,33 @@ export class TenthMigration1764800000000 implements MigrationInterface {
     await runner.query('INSERT OR IGNORE INTO wanted_due (display_id) SELECT id FROM display')
   }
 
-  async down(): Promise<void> {
-    throw new Error('What was found and wanted cannot be told by the former columns. Take the copy that was kept.')
+  /** Whatever the former columns can tell is kept; what was another's, or nobody's, is not. */
+  async down(runner: QueryRunner): Promise<void> {
+    const gone = (await runner.query(
+      `SELECT name FROM sqlite_master WHERE type = 'trigger' AND (name LIKE 'display\\_now\\_%' ESCAPE '\\' OR name LIKE 'wanted\\_due\\_%' ESCAPE '\\')`,
+    )) as { name: string }[]
+    for (const { name } of gone) await runner.query(`DROP TRIGGER ${name}`)
+    await runner.query('DROP VIEW display_now_source')
+    await runner.query('DROP TABLE display_now')
+    for (const statement of backAgain) await runner.query(statement)
+    await runner.query(formerTable)
+    await runner.query(`${formerSource} WHERE display.kept = 'in use'`)
+    await runner.query(
+      `INSERT INTO display_now (${formerColumns}) SELECT ${formerColumns} FROM display_now_source ORDER BY display_id`,
+    )
+    for (const { name, on } of formerIndices)
+      if (name.startsWith('display_now')) await runner.query(`CREATE INDEX ${name} ON ${on}`)
+    for (const [n, { when, displays }] of formerTriggers.entries())
+      await runner.query(
+        `CREATE TRIGGER display_now_${n + 1} AFTER ${when.replace('OLD.active_slot IS NOT NEW.active_slot', (one) => `${one} OR OLD.kept IS NOT NEW.kept`)} BEGIN
+           DELETE FROM display_now WHERE display_id IN (${displays});
+           INSERT INTO display_now (${formerColumns})
+           SELECT ${formerColumns} FROM display_now_source WHERE display_id IN (${displays});
+         END`,
+      )
+    await runner.query(
+      'CREATE TRIGGER display_now_gone AFTER DELETE ON display BEGIN DELETE FROM display_now WHERE display_id = OLD.id; END',
+    )
   }
 }
 
@@ -148,6 +179,34 @@ const placements = [
   'CREATE INDEX placement_of_wave ON placement(wave_id) WHERE wave_id IS NOT NULL',
   'CREATE INDEX placement_file ON placement(workstation_id, file_name)',
   'CREATE INDEX found_of ON found(display_id, workstation_id, id)',
+]
+
+const backAgain = [
+  `CREATE TABLE placement_before (id INTEGER PRIMARY KEY AUTOINCREMENT, display_id INTEGER NOT NULL REFERENCES display(id),
+    workstation_id INTEGER NOT NULL REFERENCES workstation(id), run_id INTEGER NOT NULL REFERENCES run(id),
+    profile_hash TEXT NOT NULL REFERENCES content(hash), file_name TEXT NOT NULL, description TEXT NOT NULL, scope TEXT NOT NULL,
+    state TEXT NOT NULL, requested_at INTEGER NOT NULL, account_id INTEGER NOT NULL REFERENCES account(id),
+    placed_at INTEGER, verified_at INTEGER, path TEXT, message TEXT)`,
+  `INSERT INTO placement_before
+    SELECT placement.id, placement.display_id, placement.workstation_id, run_id, profile_hash, file_name, description, placement.scope,
+      CASE WHEN state = 'queued' THEN 'queued' WHEN state = 'withdrawn' THEN 'withdrawn'
+        WHEN verified_at IS NULL OR found.id IS NULL OR found.waits_for IS NOT NULL THEN 'placed'
+        WHEN found.path IS NULL OR found.hash IS NULL THEN 'missing' WHEN found.hash <> profile_hash THEN 'overridden'
+        ELSE 'in force' END,
+      requested_at, COALESCE(account_id, (SELECT MIN(id) FROM account)), placed_at, verified_at, placement.path, message
+    FROM placement LEFT JOIN found ON found.id = (SELECT MAX(id) FROM found AS last
+      WHERE last.display_id = placement.display_id AND last.workstation_id = placement.workstation_id)
+    WHERE run_id IS NOT NULL`,
+  ...['wave_item', 'wave', 'wanted_due', 'wanted', 'policy', 'found', 'display_link', 'program_found', 'placement'].map(
+    (table) => `DROP TABLE ${table}`,
+  ),
+  'ALTER TABLE placement_before RENAME TO placement',
+  'CREATE INDEX placement_by_display ON placement(display_id, requested_at)',
+  `CREATE INDEX placement_open ON placement(display_id) WHERE state <> 'withdrawn'`,
+  'CREATE INDEX placement_by_workstation ON placement(workstation_id, state)',
+  'ALTER TABLE display DROP COLUMN curves',
+  'ALTER TABLE display DROP COLUMN curves_since',
+  'ALTER TABLE workstation DROP COLUMN note',
 ]
 
 const tables = [

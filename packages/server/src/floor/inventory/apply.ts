@@ -70,7 +70,14 @@ async function applyOne(
       }
       let workstationId = workstation?.id
       if (workstationId === undefined) {
-        const row = { ...place.workstation, roomId, courierKeyHash: null, courierSeenAt: null, retiredAt: null }
+        const row = {
+          ...place.workstation,
+          roomId,
+          courierKeyHash: null,
+          courierSeenAt: null,
+          retiredAt: null,
+          note: null,
+        }
         workstationId = take(insertion(manager, workstationEntity, row))
         take(ledger.entry(account, { act: 'added', thing: 'workstation', id: workstationId, name: row.name }))
       }
