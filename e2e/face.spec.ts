@@ -12,7 +12,7 @@ test('by keyboard alone: the palette, the list of keys, areas by two keys, a row
   await expect(page.getByRole('heading', { name: /Lantern 3/ })).toBeVisible()
   await page.keyboard.press('g')
   await page.keyboard.press('o')
-  await expect(page.getByRole('heading', { name: 'Rollout' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Does every workstation show what it should?' })).toBeVisible()
   await page.keyboard.press('?')
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
   await page.keyboard.press('Escape')

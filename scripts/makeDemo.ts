@@ -295,7 +295,7 @@ async function rollOut(
   await bench('/faults/signOut', { workstation: workstationOf['Sedge 4'] })
   const lantern = { workstation: workstationOf['Lantern 5'], display: serialOf['Lantern 5'] }
   await bench('/faults/replaceProfile', { ...lantern, by: 'Glint Arcade' })
-  await bench('/faults/buttons', { display: serialOf['Lantern 3'], slot: 2 })
+  await bench('/faults/buttons', { display: serialOf['Diorama 1'], slot: 2 })
   await settled()
   say(`wave “${name}” has gone out`)
 }
