@@ -5,7 +5,7 @@ import { holds, pageOf } from '../data/pageOf'
 import { workstationEntity, type WorkstationRow } from './entities'
 
 const shown = (
-  { courierKeyHash: _secret, retiredAt: _retired, ...rest }: WorkstationRow,
+  { courierKeyHash: _secret, retiredAt: _retired, note: _note, ...rest }: WorkstationRow,
   hub: CourierHub,
 ): Workstation => ({
   ...rest,
