@@ -28,7 +28,7 @@ export const mendOrder = Object.keys(mendWords) as Mend[]
 export const stateTone: Readonly<Record<PlacementState, string>> = {
   queued: 'runs',
   placed: 'runs',
-  waiting: 'runs',
+  waiting: 'second',
   'in force': '',
   'out of step': 'asks',
   overridden: 'asks',
