@@ -114,7 +114,7 @@ async function rolloutViews(page: Page, shot: (name: string) => Promise<void>) {
   // Among the first rows, whatever the height.
   await page.getByLabel('Find a display').fill('Lantern')
   await page.getByRole('row', { name: /Lantern 5/ }).click()
-  await page.getByText('put there by Glint Arcade').first().waitFor()
+  await page.getByText('Glint-Arcade.icc').first().waitFor()
   await shot('rollout')
   await page.getByRole('button', { name: 'Prepare a wave' }).click()
   await page.getByLabel('First few').fill('2')
