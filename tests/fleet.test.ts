@@ -2,6 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
+import { mends, standingOf, type Mend } from '@bichroma/core/rollout'
 import { verdictNames, type JudgedVerdict, type Verdict } from '@bichroma/core/aims'
 import { dueLine, dueState, verdictNow, type DueState, type LastJudged } from '@bichroma/core/rounds'
 import type {
@@ -13,6 +14,7 @@ import type {
   Problem,
   Pulse,
   RolloutRow,
+  RolloutSummary,
   RunSummary,
   SlotOutlook,
   Workstation,
@@ -348,6 +350,35 @@ describe('other lists', () => {
   })
 })
 
+/** How each display's placement stands: the store's own word against core's, from the rows that both tell of. */
+function expectStandings(store: Database.Database) {
+  const rows = store
+    .prepare(
+      `SELECT display_now.placement_state AS told, display_now.slot AS shown, placement.state AS progress,
+         placement.verified_at IS NOT NULL AS read, placement.profile_hash AS hash, placement.slot AS slot,
+         found.id AS found, found.path AS path, found.hash AS foundHash, found.waits_for AS waitsFor
+       FROM display_now JOIN placement ON placement.id = placement_id LEFT JOIN found ON found.id = found_id`,
+    )
+    .all() as {
+    told: string
+    shown: number
+    progress: 'queued' | 'sent'
+    read: number
+    hash: string | null
+    slot: number | null
+    found: number | null
+    path: string | null
+    foundHash: string | null
+    waitsFor: 'sign-out' | null
+  }[]
+  expect(rows.length).toBeGreaterThan(100)
+  for (const r of rows) {
+    const found = r.found === null ? null : { path: r.path, hash: r.foundHash, waitsFor: r.waitsFor }
+    const agreed = { progress: r.progress, read: Boolean(r.read), hash: r.hash, slot: r.slot }
+    expect([r, r.told]).toEqual([r, standingOf(agreed, found, r.shown)])
+  }
+}
+
 describe('the read model of displays', () => {
   test('is never astray, whatever is written in whichever order', async () => {
     const store = new Database(join(folder, 'bichroma.sqlite'))
@@ -397,6 +428,7 @@ describe('the read model of displays', () => {
           }
         })()
         expect(await strayDisplays(inspected)).toEqual([])
+        expectStandings(store)
       }
       // And one that was meddled with is found, and mended by the command.
       store.exec(`UPDATE display_now SET verdict = 'within', judged_at = 1 WHERE display_id = 9;
@@ -408,6 +440,23 @@ describe('the read model of displays', () => {
       await inspected.destroy()
       store.close()
     }
+  })
+
+  test('what mends a difference is the same for a list that is asked by it and for each of its rows', async () => {
+    const rows = await client.list<RolloutRow>('/rollout')
+    const seen = new Set<Mend>()
+    for (const mend of mends) {
+      const asked = await client.list<RolloutRow>(`/rollout?mend=${mend}`)
+      expect([mend, asked.map((r) => r.displayId)]).toEqual([
+        mend,
+        rows.filter((r) => r.mend === mend).map((r) => r.displayId),
+      ])
+      if (asked.length) seen.add(mend)
+    }
+    expect(seen.size).toBeGreaterThan(3)
+    const { mends: counted } = await client.get<RolloutSummary>('/rollout/summary')
+    for (const mend of seen)
+      if (mend !== 'run') expect([mend, counted[mend]]).toEqual([mend, rows.filter((r) => r.mend === mend).length])
   })
 
   test('what fails is undone with it', () => {

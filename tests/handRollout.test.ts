@@ -14,7 +14,7 @@ const linux = 'reed-003'
 
 /** A colour daemon’s command that keeps in files what it was told; it knows two displays. */
 const colormgr = (displays: readonly string[]) => `#!/bin/sh
-state="${join(folder, 'colord')}"; mkdir -p "$state"
+state="${join(folder, 'daemon')}"; mkdir -p "$state"
 case "$1" in
   get-devices-by-kind)
 ${displays.map((serial) => `    printf 'Object Path:   /devices/${serial}\\nType:          display\\nSerial:        ${serial}\\n\\n'`).join('\n')} ;;
@@ -117,6 +117,17 @@ test('a file of another stays, a profile that was damaged on the way is not plac
   expect(run('place-linux.sh', linux).stderr).toContain('No display RD-003-2 is plugged in here.')
   // On another workstation it does nothing.
   expect(run('place-linux.sh', 'reed-999')).toMatchObject({ stderr: '', status: 0 })
+})
+
+test('what a script does not tell of is not taken for read back', async () => {
+  await taken('place')
+  const { stdout } = run('place-linux.sh', linux)
+  await found(stdout)
+  // Sent again, and the courier went before it could read back.
+  studio.ask(`UPDATE placement SET verified_at = NULL WHERE display_id IN (5, 6) RETURNING id`)
+  await found(stdout.replace(/display\tRD-003-2.*\n/, ''))
+  expect((await studio.row(5)).placement!.state).toBe('in force')
+  expect((await studio.row(6)).placement!.state).toBe('placed')
 })
 
 test('what is no output of a script is refused with a sentence, and a courier’s word goes before it', async () => {

@@ -119,6 +119,28 @@ test('failures stop a wave; mended it goes on; what waits too long is left out',
   expect(rows).toHaveLength(12)
 })
 
+test('what a wave could not place by its last day is not placed after it, although it was tried', async () => {
+  studio.bench.host('reed-002').diskFull = true
+  const id = await studio.wave({ displays: [3, 4] }, { first: 0 })
+  await until(async () => (await studio.detail(id)).counts.failed === 2, 'both failed')
+  await studio.laterBy(15)
+  await studio.server.waves.look()
+  studio.bench.host('reed-002').diskFull = false
+  await studio.settle()
+  expect(await studio.detail(id)).toMatchObject({ state: 'done', counts: { 'left out': 2 } })
+  expect(await bound(await macos())).toBeNull()
+  expect(await macos()).toMatchObject({ placement: null, differs: true, mend: 'decision' })
+})
+
+test('a taken name gets another that keeps its day', async () => {
+  const taken = 'Reed-3-slot-1-v1.icc'
+  const { bench } = studio
+  await bench.host('reed-002').putFile('machine', taken, new TextEncoder().encode('another’s'))
+  await bench.host('reed-002').putFile('machine', 'Reed-3-slot-1-v1-2.icc', new TextEncoder().encode('another’s too'))
+  await ended(await studio.wave({ displays: [3] }, { first: 0 }))
+  expect((await macos()).placement!.fileName).toBe('Reed-3-slot-1-v1-3.icc')
+})
+
 test('a workstation that comes back after a week gets its part, over the server’s death', async () => {
   studio.bench.disconnect('reed-003')
   await until(async () => !(await linux()).courierOnline, 'it is away')

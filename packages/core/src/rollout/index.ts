@@ -46,6 +46,7 @@ export {
   programKinds,
   programSwitches,
   switchesAstray,
+  switchesWanted,
   type ManagedPictures,
   type ProgramFound,
   type ProgramKind,

@@ -29,6 +29,19 @@ const serving: Readonly<Record<ProgramKind, readonly ManagedPictures[]>> = {
   editor: ['all', 'tagged'],
 }
 
+/** What a program’s switches should become, of those that keep a profile from doing its work; null where all serve. */
+export function switchesWanted(
+  { kind, colorManagement, version4 }: ProgramFound,
+  profileVersion: 2 | 4,
+): { colorManagement?: ManagedPictures; version4?: true } | null {
+  const managed = serving[kind]
+  const change = {
+    ...((colorManagement === null || !managed.includes(colorManagement)) && { colorManagement: managed[0] }),
+    ...(profileVersion === 4 && version4 !== true && { version4: true as const }),
+  }
+  return Object.keys(change).length ? change : null
+}
+
 /** What is wrong with one switch of a program. */
 export interface SwitchAstray {
   readonly program: string
@@ -62,23 +75,17 @@ export function switchesAstray(
   system: OperatingSystem,
   profileVersion: 2 | 4,
 ): SwitchAstray[] {
-  return programs.flatMap(({ name, kind, colorManagement, version4, settable }) => {
+  return programs.flatMap((program) => {
+    const { name, kind, colorManagement, version4, settable } = program
+    const wanted = switchesWanted(program, profileVersion)
     const about = { program: name, kind, settable, where: `In ${menus[system]}, ${places[kind]}.` }
-    const managed = serving[kind]
     return [
-      ...(colorManagement !== null && managed.includes(colorManagement)
-        ? []
-        : [{ ...about, switch: 'colorManagement' as const, found: colorManagement, wanted: managed[0] }]),
-      ...(profileVersion === 2 || version4 === true
-        ? []
-        : [
-            {
-              ...about,
-              switch: 'version4' as const,
-              found: version4 === null ? null : 'off',
-              wanted: 'on',
-            },
-          ]),
+      ...(wanted?.colorManagement
+        ? [{ ...about, switch: 'colorManagement' as const, found: colorManagement, wanted: wanted.colorManagement }]
+        : []),
+      ...(wanted?.version4
+        ? [{ ...about, switch: 'version4' as const, found: version4 === null ? null : 'off', wanted: 'on' }]
+        : []),
     ]
   })
 }

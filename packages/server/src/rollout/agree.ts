@@ -59,10 +59,14 @@ export function agree(take: Take, manager: EntityManager, placement: NewPlacemen
   return id
 }
 
-/** The statements by which a placement that was never sent is taken back, and what was agreed to before it holds again. */
-export function takeBack(take: Take, id: number, why: string): void {
+/**
+ * The statements by which a queued placement is taken back, and what was agreed to before it holds again. `unlessTried`: one
+ * that was tried stays, for it may lie on the workstation.
+ */
+export function takeBack(take: Take, id: number, why: string, unlessTried: boolean): void {
+  const untried = unlessTried ? 'AND tries = 0' : ''
   take(
-    written(`UPDATE placement SET state = 'withdrawn', message = ? WHERE id = ? AND state = 'queued' AND tries = 0`, [
+    written(`UPDATE placement SET state = 'withdrawn', message = ? WHERE id = ? AND state = 'queued' ${untried}`, [
       why,
       id,
     ]),
@@ -70,7 +74,7 @@ export function takeBack(take: Take, id: number, why: string): void {
   take(
     written(
       `UPDATE placement SET state = 'sent', message = NULL WHERE state = 'withdrawn' AND placed_at IS NOT NULL
-         AND id = (SELECT former_id FROM placement AS gone WHERE gone.id = ? AND gone.state = 'withdrawn' AND gone.tries = 0)`,
+         AND id = (SELECT former_id FROM placement AS gone WHERE gone.id = ? AND gone.state = 'withdrawn')`,
       [id],
     ),
   )

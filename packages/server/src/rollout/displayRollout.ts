@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { switchesAstray, usualRules, type PlacementState, type ProgramFound } from '@bichroma/core/rollout'
+import { policyBook, switchesAstray, type PlacementState, type ProgramFound } from '@bichroma/core/rollout'
 import type { DisplayRollout } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import { Refusal } from '../http/problem'
@@ -66,7 +66,7 @@ export async function displayRollout(data: DataSource, hub: CourierHub, id: numb
   const at = { shownSlot: row.shownSlot, courierOnline: row.courierOnline }
   return {
     row,
-    policy: held ? { rules: held.rules, origins: held.origins } : { rules: usualRules, origins: usualOrigins },
+    policy: held ? { rules: held.rules, origins: held.origins } : policyBook([])({ display: id, room: 0, aim: null }),
     placements: placements.map((p) =>
       placementShown(
         JSON.parse(p.told) as PlacementJson,
@@ -84,7 +84,3 @@ export async function displayRollout(data: DataSource, hub: CourierHub, id: numb
     links: links.map((l) => ({ ...l, courierOnline: hub.helloOf(l.workstationId) !== null })),
   }
 }
-
-const usualOrigins = Object.fromEntries(
-  Object.keys(usualRules).map((r) => [r, 'usual']),
-) as DisplayRollout['policy']['origins']

@@ -135,8 +135,9 @@ export async function recordFound(
       // What was sent and is read back is judged by what was found from now on.
       take(
         written(
-          `UPDATE placement SET verified_at = ? WHERE workstation_id = ? AND state = 'sent' AND verified_at IS NULL`,
-          [at, workstationId],
+          `UPDATE placement SET verified_at = ? WHERE workstation_id = ? AND state = 'sent' AND verified_at IS NULL
+             AND display_id IN (SELECT value FROM json_each(?))`,
+          [at, workstationId, JSON.stringify(sought.map((d) => d.id))],
         ),
       )
       also(take)

@@ -18,7 +18,7 @@ export interface SendServices {
 }
 
 /** A file name by which another of the same stem is told apart. */
-const otherName = (fileName: string, n: number): string => fileName.replace(/(-\d+)?\.icc$/, `-${n}.icc`)
+const otherName = (fileName: string, n: number): string => fileName.replace(/\.icc$/, `-${n}.icc`)
 
 /** A name that the longest path takes: the display and the placement by number. */
 const shortName = ({ displayId, slot }: PlacementRow) => `d${displayId}-s${slot ?? 0}.icc`
@@ -58,7 +58,8 @@ export async function sendPlacement(
         continue
       }
       if (error.kind === 'name-taken' && fileName !== null && n <= mostNames) {
-        fileName = otherName(fileName, n)
+        // Of the name that was asked for: a number at its end may be a day.
+        fileName = otherName(placement.fileName ?? fileName, n)
         continue
       }
       if (error.kind === 'path' && fileName !== null && fileName !== shortName(placement)) {

@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
-import { usualRules, type Rules } from '@bichroma/core/rollout'
+import { switchesWanted, usualRules, type Rules } from '@bichroma/core/rollout'
 import { DeviceRefusal, type CourierHub } from '../couriers/hub'
+import { studioSettings } from '../studio/settings'
 import { wantedEntity, type WantedRow } from './entities'
 import type { ReadBack, SoughtDisplay } from './recordFound'
 
@@ -80,7 +81,7 @@ export async function removeOldFiles(
 
 /** Loads curves that the video card lost, and turns switches of programs, where a policy says so. */
 export async function setRight(
-  { hub, workstationId }: Upkeep,
+  { data, hub, workstationId }: Upkeep,
   sought: readonly SoughtDisplay[],
   read: ReadBack,
   rules: ReadonlyMap<number, WantedRow>,
@@ -97,17 +98,10 @@ export async function setRight(
       await does(() => hub.send(workstationId, 'host.loadCurves', { display: serial }))
   }
   if (!sought.some((d) => rules.get(d.id)?.rules.programs === 'set')) return did
-  for (const { name, kind, colorManagement, version4, settable } of read.programs) {
-    if (!settable) continue
-    const wanted = colorManagement === 'all' || (kind !== 'browser' && colorManagement === 'tagged')
-    if (!wanted || version4 !== true)
-      await does(() =>
-        hub.send(workstationId, 'host.setProgram', {
-          program: name,
-          ...(!wanted && { colorManagement: 'all' as const }),
-          ...(version4 !== true && { version4: true }),
-        }),
-      )
+  const { profile } = await studioSettings(data)
+  for (const program of read.programs) {
+    const change = program.settable ? switchesWanted(program, profile.version) : null
+    if (change) await does(() => hub.send(workstationId, 'host.setProgram', { program: program.name, ...change }))
   }
   return did
 }

@@ -160,7 +160,7 @@ export function WaveSteps({ wave }: { wave: WaveDetail }) {
   return (
     <Plane
       title="Steps"
-      aside={wave.leftMs === null ? undefined : wave.leftMs > 0 ? `≈ ${formatLeft(wave.leftMs / 1000)}` : undefined}
+      aside={wave.leftMs === null ? undefined : wave.leftMs > 0 ? formatLeft(wave.leftMs / 1000) : undefined}
     >
       <ol className="sheet" aria-label="Steps of the wave">
         <li className={`stage ${firstOnly ? 'now' : 'done'}`}>

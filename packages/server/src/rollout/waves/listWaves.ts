@@ -51,6 +51,8 @@ function sentenceOf(state: WaveState, move: WaveMove): string | null {
   }[move.for]
 }
 
+const waitsForPeople = (move: WaveMove) => move.do === 'wait' && (move.for === 'word' || move.for === 'check')
+
 async function shown(data: DataSource, row: Row, now: number): Promise<Wave> {
   const { word, excused, selection, startedBy, ...wave } = row
   const standing = await standingOfWave(data, wave.id)
@@ -66,7 +68,11 @@ async function shown(data: DataSource, row: Row, now: number): Promise<Wave> {
     startedBy: startedBy ?? 'Bichroma',
     says: sentenceOf(wave.state, move),
     counts,
-    leftMs: wave.state === 'under way' ? waveTimeLeft(wave.startedAt, now, counts.there, left) : null,
+    // Nobody knows how long people take.
+    leftMs:
+      wave.state === 'under way' && !waitsForPeople(move)
+        ? waveTimeLeft(wave.startedAt, now, counts.there, left)
+        : null,
   }
 }
 

@@ -32,7 +32,9 @@ export async function undoSome(
       placement,
       leave:
         placement.state === 'withdrawn' && item.action === 'place'
-          ? 'Something else was agreed to for it since, and stays.'
+          ? placement.verifiedAt === null
+            ? 'It was never there, so there is nothing to give back.'
+            : 'Something else was agreed to for it since, and stays.'
           : placement.state === 'sent' && placement.verifiedAt !== null && item.action === 'place' && another
             ? 'Another profile was put in its place since, and stays.'
             : null,
@@ -48,8 +50,15 @@ export async function undoSome(
           continue
         }
         if (placement.state === 'queued' && placement.tries === 0) {
-          takeBack(take, placement.id, 'The wave was undone before it was sent.')
-          take(written(`UPDATE wave_item SET state = 'undone' WHERE id = ?`, [item.id]))
+          takeBack(take, placement.id, 'The wave was undone before it was sent.', true)
+          // One that was sent in this very moment is given back in the next round.
+          take(
+            written(
+              `UPDATE wave_item SET state = 'undone' WHERE id = ?
+                 AND (SELECT state FROM placement WHERE placement.id = placement_id) = 'withdrawn'`,
+              [item.id],
+            ),
+          )
           continue
         }
         const was = before?.placementId ? former.get(before.placementId) : undefined

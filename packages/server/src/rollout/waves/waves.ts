@@ -1,7 +1,7 @@
 import { In, type DataSource } from 'typeorm'
 import { nextMove } from '@bichroma/core/rollout'
 import type { StartWave } from '@bichroma/contract'
-import { atomically, written } from '../../data/atomically'
+import { atomically, written, type Take } from '../../data/atomically'
 import { logFault } from '../../data/log'
 import { Refusal } from '../../http/problem'
 import type { Ledger, Who } from '../../ledger/ledger'
@@ -75,17 +75,25 @@ export class Waves {
     return wave
   }
 
-  private turn(who: Who, wave: WaveRow, change: Partial<WaveRow>, act: 'stopped' | 'resumed' | 'undid' | 'confirmed') {
+  private turn(
+    who: Who,
+    wave: WaveRow,
+    change: Partial<WaveRow>,
+    act: 'stopped' | 'resumed' | 'undid' | 'confirmed',
+    also: (take: Take) => void = () => {},
+  ) {
     this.services.ledger.change(
       who,
-      (take) =>
+      (take) => {
+        also(take)
         take(
           this.manager
             .createQueryBuilder()
             .update(waveEntity)
             .set(change as never)
             .where({ id: wave.id }),
-        ),
+        )
+      },
       () => ({ act, thing: 'wave', id: wave.id, name: wave.name }),
     )
     this.services.changed()
@@ -108,16 +116,19 @@ export class Waves {
       throw new Refusal('conflict', `This wave is ${wave.state}; it does not go on.`)
     const { first, rest } = await standingOfWave(this.data, id)
     const failed = first.failed + rest.failed
-    // What failed is tried again now.
-    await this.data.query(
-      `UPDATE placement SET next_try_at = NULL WHERE wave_id = ? AND state = 'queued' AND fault IS NOT NULL`,
-      [id],
-    )
     this.turn(
       who,
       wave,
       { state: 'under way', excused: failed, word: wave.word || word },
       wave.state === 'under way' ? 'confirmed' : 'resumed',
+      // What failed is tried again now.
+      (take) =>
+        take(
+          written(
+            `UPDATE placement SET next_try_at = NULL WHERE wave_id = ? AND state = 'queued' AND fault IS NOT NULL`,
+            [id],
+          ),
+        ),
     )
     this.services.tend(await this.workstationsOf(id))
   }
@@ -200,7 +211,7 @@ export class Waves {
   private async runOut(wave: WaveRow): Promise<void> {
     const open = await this.data
       .getRepository(placementEntity)
-      .find({ select: { id: true }, where: { waveId: wave.id, state: 'queued', why: 'wave', tries: 0 } })
+      .find({ select: { id: true }, where: { waveId: wave.id, state: 'queued', why: 'wave' } })
     atomically(this.data, (take) => {
       take(
         written(
@@ -208,7 +219,7 @@ export class Waves {
           [wave.id],
         ),
       )
-      for (const { id } of open) takeBack(take, id, 'The wave ran out before its courier came back.')
+      for (const { id } of open) takeBack(take, id, 'The wave ran out before it was placed.', false)
       take(
         written(
           `UPDATE wave SET state = 'done', ended_at = ? WHERE id = ? AND state IN ('under way', 'paused', 'stopped')`,
