@@ -4,11 +4,12 @@ import { Link } from 'react-router'
 import { ruleNames, usualRules, type PolicyLevel, type Rules } from '@bichroma/core/rollout'
 import type { PolicyListing } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useAims, usePolicies, useRooms, useSend, useSession } from '../api/queries'
+import { useAims, usePolicies, useRooms, useSend, useSession, useSettings } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { DisplayPicker } from '../parts/Picker'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
+import { NamesAndNights } from './NamesAndNights'
 import { answerWords, rulesInWords } from './words'
 import './rollout.css'
 
@@ -18,6 +19,8 @@ type Editing = Pick<PolicyListing, 'level' | 'of' | 'name' | 'rules'>
 export function PoliciesPage() {
   const [editing, setEditing] = useState<Editing | null>(null)
   const [adding, setAdding] = useState(false)
+  const [naming, setNaming] = useState(false)
+  const settings = useSettings().data
   const admin = useSession().data?.account?.role === 'administrator'
   return (
     <>
@@ -31,6 +34,8 @@ export function PoliciesPage() {
         </div>
         {admin && (
           <div className="acts">
+            {settings && <Button onClick={() => setNaming(true)}>Names and nights…</Button>}
+            {naming && settings && <NamesAndNights settings={settings} onClose={() => setNaming(false)} />}
             <Button onClick={() => setAdding(true)}>Add policy</Button>
           </div>
         )}

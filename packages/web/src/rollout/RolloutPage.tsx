@@ -11,7 +11,7 @@ import {
   type RolloutSummary,
 } from '@bichroma/contract'
 import { useList } from '../api/lists'
-import { useRolloutSummary, useSession, useSettings } from '../api/queries'
+import { useRolloutSummary, useSession } from '../api/queries'
 import { ListTools } from '../parts/ListTools'
 import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
@@ -20,17 +20,14 @@ import { formatDay } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
 import { ReadBackByHand } from './ByHand'
 import { DisplayRolloutPlane } from './DisplayRolloutPlane'
-import { NamesAndNights } from './NamesAndNights'
 import { WavesPlane } from './WavesPlane'
 import { mendOrder, mendWords, nameOfPath, stateTone } from './words'
 import './rollout.css'
 
 /** Whether every workstation shows what it should, and what mends what does not. */
 export function RolloutPage() {
-  const [deciding, setDeciding] = useState(false)
   const [byHand, setByHand] = useState(false)
   const [marked, setMarked] = useState<ReadonlySet<number>>(new Set())
-  const settings = useSettings().data
   const role = useSession().data?.account?.role ?? 'viewer'
   const admin = role === 'administrator'
   const technician = roleCovers(role, 'technician')
@@ -47,7 +44,6 @@ export function RolloutPage() {
           <Button onClick={() => void navigate('/rollout/policies')}>Policies</Button>
           {technician && <Button onClick={() => setByHand(true)}>Read back by hand…</Button>}
           {byHand && <ReadBackByHand onClose={() => setByHand(false)} />}
-          {admin && settings && <Button onClick={() => setDeciding(true)}>Names and nights…</Button>}
           {admin && (
             <Button
               type="primary"
@@ -66,7 +62,6 @@ export function RolloutPage() {
                   : `Prepare a wave for ${marked.size} displays`}
             </Button>
           )}
-          {deciding && settings && <NamesAndNights settings={settings} onClose={() => setDeciding(false)} />}
         </div>
       </div>
       <Loaded query={summary}>
@@ -190,17 +185,26 @@ function RolloutOf({
                 </>
               ),
             },
-            { title: 'Wanted', width: '25%', show: (r) => <Wanted row={r} /> },
+            { title: 'Wanted', width: '22%', show: (r) => <Wanted row={r} /> },
             { title: 'Found', sort: 'newest', width: '25%', show: (r) => <Found row={r} /> },
             {
               title: 'State',
-              width: 88,
-              show: (r) =>
-                r.placement ? (
-                  <span className={stateTone[r.placement.state]}>{r.placement.state}</span>
-                ) : (
-                  <span className="quiet">none placed</span>
-                ),
+              width: 148,
+              show: (r) => (
+                <>
+                  {r.placement ? (
+                    <span className={stateTone[r.placement.state]}>{r.placement.state}</span>
+                  ) : (
+                    <span className="quiet">none placed</span>
+                  )}
+                  {r.mend && (
+                    <>
+                      <br />
+                      <span className="small quiet">waits for {mendWords[r.mend].title}</span>
+                    </>
+                  )}
+                </>
+              ),
             },
           ]}
         />
@@ -278,9 +282,7 @@ function Wanted({ row: { wanted } }: { row: RolloutRow }) {
     <>
       {wanted.description}
       <br />
-      <span className="small quiet">
-        of {formatDay(wanted.filedAt!)} <span className="fig">{wanted.profileHash!.slice(0, 8)}</span>
-      </span>
+      <span className="small quiet">of {formatDay(wanted.filedAt!)}</span>
     </>
   )
 }
