@@ -113,6 +113,7 @@ async function take(page: Page, url: string, control: string) {
 async function rolloutViews(page: Page, shot: (name: string) => Promise<void>) {
   // Among the first rows, whatever the height.
   await page.getByLabel('Find a display').fill('Lantern')
+  await page.getByRole('row', { name: /Sedge 2/ }).waitFor({ state: 'detached' })
   await page.getByRole('row', { name: /Lantern 5/ }).click()
   await page.getByText('Glint-Arcade.icc').first().waitFor()
   await shot('rollout')
