@@ -28,6 +28,7 @@ import { benchFleet } from './bench/fleetReads'
 import { benchLoop } from './bench/loop'
 import { benchPictures } from './bench/pictures'
 import { benchRollout } from './bench/rollout'
+import { benchRounds } from './bench/rounds'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
 
@@ -201,6 +202,8 @@ if (wants('rollout')) {
   console.log('\nRollout, at the bench’s fastest pace')
   await benchRollout()
 }
+
+if (wants('rounds')) await benchRounds()
 
 if (wants('fleet')) {
   console.log('\nA fleet of 10,000 displays and 600,000 validations, as the server answers')

@@ -72,7 +72,10 @@ export async function rollout(
   async function compare() {
     world.rows = await studio.rows()
     const { bench } = studio
-    const online = new Set(world.rows.filter((r) => r.courierOnline).map((r) => r.workstationName))
+    // A courier that came after the last look has not been read yet; what it tells is compared the next time.
+    const online = new Set(
+      world.rows.filter((r) => r.courierOnline && studio.readLast.has(r.workstationName)).map((r) => r.workstationName),
+    )
     const say = (row: RolloutRow, what: string) =>
       wrong.push(
         `after ${caused} faults, display ${row.displayId} on ${row.workstationName}: ${what} (${JSON.stringify({ state: row.placement?.state, fault: row.placement?.fault, mend: row.mend, differs: row.differs })})`,

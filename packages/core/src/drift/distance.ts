@@ -48,6 +48,24 @@ function daysUntilOut(distance: (x: number, z: number) => number, x: Line, z: Li
   }
 }
 
+/** A line that two trends' certainty allows, as it stands at an instant. */
+function drawnAt(t: Trend, slopeDeviate: number, heightDeviate: number, at: number): Line {
+  const quantile = normalQuantile(0.5 + t.confidence / 2)
+  const slope = t.slope + (slopeDeviate * (t.slopeHigh - t.slopeLow)) / (2 * quantile)
+  return { slope, at: t.height + heightDeviate * t.heightDeviation + (slope * (at - t.pivot)) / day }
+}
+
+/** The share, 0–1, of the same 120 lines that are further than `edge` (Δu′v′) from the aim at an instant. */
+export function chanceOfDistance(
+  x: Trend,
+  z: Trend,
+  { aimWhite, edge, at }: { readonly aimWhite: Chromaticity; readonly edge: number; readonly at: number },
+): number {
+  const distance = distanceFrom(aimWhite)
+  const beyond = deviates.filter(([a, b, c, d]) => distance(drawnAt(x, a, b, at).at, drawnAt(z, c, d, at).at) > edge)
+  return beyond.length / deviates.length
+}
+
 /**
  * When a white comes further than `edge` (Δu′v′) from its aim, from the trends of the logarithms of X/Y and Z/Y: a white
  * that drifts past its aim comes nearer first, which a trend of the distance alone would not know. Date and interval come
@@ -60,13 +78,8 @@ export function forecastDistance(
 ): Forecast {
   const distance = distanceFrom(aimWhite)
   const confidence = x.confidence
-  const quantile = normalQuantile(0.5 + confidence / 2)
-  const drawn = (t: Trend, slopeDeviate: number, heightDeviate: number): Line => {
-    const slope = t.slope + (slopeDeviate * (t.slopeHigh - t.slopeLow)) / (2 * quantile)
-    return { slope, at: t.height + heightDeviate * t.heightDeviation + (slope * (now - t.pivot)) / day }
-  }
   const times = deviates
-    .map(([a, b, c, d]) => daysUntilOut(distance, drawn(x, a, b), drawn(z, c, d), edge))
+    .map(([a, b, c, d]) => daysUntilOut(distance, drawnAt(x, a, b, now), drawnAt(z, c, d, now), edge))
     .sort((a, b) => a - b)
   const rank = (share: number) => times[Math.min(times.length - 1, Math.max(0, Math.round(share * times.length) - 1))]
   const slow = rank((1 + confidence) / 2)

@@ -59,8 +59,13 @@ export const notEnoughHistory = (observations: number): Forecast => ({
 
 /** The band around a trend at an instant: so much the line itself may be off, with the trend's confidence. */
 export function bandAt(trend: Trend, at: number, bend = 0): number {
-  const { z, height, slope } = deviationsOf(trend, bend)
-  return z * Math.hypot(height, (slope * (at - trend.pivot)) / day)
+  return deviationsOf(trend, bend).z * deviationAt(trend, at, bend)
+}
+
+/** The standard deviation of a trend's line at an instant. */
+export function deviationAt(trend: Trend, at: number, bend = 0): number {
+  const { height, slope } = deviationsOf(trend, bend)
+  return Math.hypot(height, (slope * (at - trend.pivot)) / day)
 }
 
 /** Standard deviations of a trend's height and slope, and how many of them its confidence spans. */

@@ -1,3 +1,4 @@
+export { chanceOutside, chancePast, leavesLimits } from './chance'
 export { type Forecast, forecastAsOf } from './forecast'
 export { type InstrumentStanding, instrumentStandings } from './outlyingInstruments'
 export {

@@ -40,8 +40,9 @@ const straightened: Readonly<Record<string, Straightening>> = {
   },
 }
 /** Colour differences and the like bend as they grow: by so much may their rate ahead differ from what it was. */
-const bend = 0.05
-const straight = (key: string, value: number) => straightened[key]?.to(value) ?? value
+export const bend = 0.05
+/** A figure as its trend has it. */
+export const straight = (key: string, value: number) => straightened[key]?.to(value) ?? value
 
 /** The trend of every figure that has history enough for one. */
 export function slotDrift(history: readonly Validated[], aimWhite: Chromaticity): SlotDrift {

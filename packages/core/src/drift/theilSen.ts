@@ -49,6 +49,17 @@ export function normalQuantile(probability: number): number {
   return probability < 0.5 ? -z : z
 }
 
+/**
+ * The probability, 0–1, that a standard normal variable is below z, off by less than 7.5e-8.
+ * M. Abramowitz, I. Stegun, Handbook of Mathematical Functions, 1964, 26.2.17.
+ */
+export function normalProbability(z: number): number {
+  const t = 1 / (1 + 0.2316419 * Math.abs(z))
+  const polynomial = t * (0.31938153 + t * (-0.356563782 + t * (1.781477937 + t * (-1.821255978 + t * 1.330274429))))
+  const above = (Math.exp((-z * z) / 2) / Math.sqrt(2 * Math.PI)) * polynomial
+  return z < 0 ? above : 1 - above
+}
+
 /** A median of normal deviates is so much less certain than their mean; a median distance makes a deviation so. */
 const medianDeviation = Math.sqrt(Math.PI / 2)
 const deviationOfMedian = 1.4826

@@ -1,0 +1,17 @@
+export type {
+  Appointment,
+  Plan,
+  PlanCost,
+  PlanInstrument,
+  PlannedVisit,
+  PlanPerson,
+  PlanProblem,
+  PlanVisit,
+  Stretch,
+} from './problem'
+export { isAsTold } from './problem'
+export { planRounds } from './planRounds'
+export { explainShortages, type Relief, type Shortage } from './explain'
+export { planFaults } from './planFaults'
+export { planBound, type PlanBound, type Resource } from './bound'
+export { overdueFirst } from './overdueFirst'
