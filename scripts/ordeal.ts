@@ -87,7 +87,7 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
   rollout: async () => {
     // What each fault is told as in the log is not what counts here.
     console.error = () => {}
-    const { faults, caused, waves, claims, files, wrong, inForce } = await rollout(
+    const { faults, caused, waves, claims, underWay, files, wrong, inForce } = await rollout(
       100,
       2,
       Number(values.count ?? 1000),
@@ -96,7 +96,7 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
     for (const [name, n] of Object.entries(faults).sort((a, b) => b[1] - a[1]))
       console.log(`${String(n).padStart(5)}  ${name}`)
     console.log(
-      `${caused} faults, ${waves} waves, ${claims} claims compared with the hosts’ own stores, ${files} times a file of others looked at`,
+      `${caused} faults, ${waves} waves, ${claims} claims compared with the hosts’ own stores (${underWay} of them once more, while something was under way), ${files} times a file of others looked at`,
     )
     console.log(`at the end ${inForce[0]} of ${inForce[1]} wanted profiles are in force`)
     for (const line of wrong) console.log(`WRONG ${line}`)

@@ -23,6 +23,7 @@ import { openStore, rebuildDisplays, startServer, strayDisplays, type RunningSer
 import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
 import { fillFleet } from '../scripts/bench/fleet'
+import { until } from './studio'
 
 // A fleet of 240 displays in 20 rooms, as the benchmark's but smaller; what lists say is worked out again from every display.
 
@@ -443,6 +444,11 @@ describe('the read model of displays', () => {
   })
 
   test('what mends a difference is the same for a list that is asked by it and for each of its rows', async () => {
+    // What follows from the writes of before is worked out first.
+    const store = new Database(join(folder, 'bichroma.sqlite'), { readonly: true })
+    const left = store.prepare('SELECT COUNT(*) FROM wanted_due').pluck()
+    await until(async () => left.get() === 0, 'what is wanted is worked out')
+    store.close()
     const rows = await client.list<RolloutRow>('/rollout')
     const seen = new Set<Mend>()
     for (const mend of mends) {

@@ -10,10 +10,18 @@ import type { PatchReading } from '@bichroma/core/color'
 import { writeReadings } from '@bichroma/core/formats'
 import { achievedRows } from '@bichroma/core/review'
 import { checkPlans } from '@bichroma/core/runs'
-import type { Problem, RunDetail, RunReview, SlotHistory, SlotOutlook } from '@bichroma/contract'
+import type {
+  DisplayListing,
+  Problem,
+  RunDetail,
+  RunReview,
+  SlotHistory,
+  SlotOutlook,
+  StudioSettings,
+} from '@bichroma/contract'
 import { runCli } from '../packages/cli/src/cli'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
-import { live, Studio } from './studio'
+import { live, Studio, until } from './studio'
 
 const day = 86_400_000
 let studio: Studio
@@ -229,6 +237,54 @@ describe('drift', () => {
     await studio.admin.post(`/runs/${again.id}/put-back`, {})
     await studio.server.engine.ended(again.id)
     expect(await runs()).not.toContain(again.id)
+  })
+
+  test('moves the due line forward where the chance of being outside is more than the studio accepts', async () => {
+    for (let i = 1; i <= 5; i++)
+      await doImport({
+        aimId: studio.aimIds['Atlas web'],
+        text: cgats(readingsAt(0.004 * i)),
+        readAt: run.startedAt - (200 - 30 * i) * day,
+      })
+    const listed = async () =>
+      (await studio.admin.list<DisplayListing>('/displays')).find((d) => d.id === studio.displayId)!
+    const { name, limitsId, checkEveryDays } = await studio.display()
+    const every = (days: number) =>
+      studio.admin.put(`/displays/${studio.displayId}`, { name, limitsId, checkEveryDays: days })
+    const settings = await studio.admin.get<StudioSettings>('/settings')
+    const accept = (accepted: number) => studio.admin.put('/settings', { ...settings, accepted })
+    expect(settings.accepted).toBe(0.1)
+    // Its calendar is over long before it leaves its limits.
+    await every(20)
+    let now = await listed()
+    expect(now.dueAt).toBe(now.calendarAt)
+    expect(now.forecastAt).toBeGreaterThan(now.calendarAt!)
+    // With a calendar of two years the forecast is sooner, and is what the display’s own page says too.
+    await every(730)
+    now = await listed()
+    expect(now.dueAt).toBe(now.forecastAt)
+    expect(now.forecastAt).toBeLessThan(now.calendarAt!)
+    const { dueAt, dueState, calendarAt, forecastAt } = await studio.display()
+    expect({ dueAt, dueState, calendarAt, forecastAt }).toEqual({
+      dueAt: now.dueAt,
+      dueState: now.dueState,
+      calendarAt: now.calendarAt,
+      forecastAt: now.forecastAt,
+    })
+    // Who accepts more goes later.
+    const forecasts: number[] = []
+    for (const accepted of [0.02, 0.5]) {
+      await accept(accepted)
+      await until(async () => (await listed()).forecastAt !== now.forecastAt, 'forecasts are made anew')
+      now = await listed()
+      forecasts.push(now.forecastAt!)
+    }
+    expect(forecasts[0]).toBeLessThan(forecasts[1])
+    await expect(accept(0.9)).rejects.toThrow('“Accepted chance”')
+    await expect(accept(0)).rejects.toThrow('“Accepted chance”')
+    expect((await listed()).forecastAt).toBe(forecasts[1])
+    await accept(0.1)
+    await every(checkEveryDays)
   })
 })
 

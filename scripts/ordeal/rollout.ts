@@ -10,6 +10,8 @@ export interface RolloutOutcome {
   readonly waves: number
   /** Claims that were compared with the hosts’ own stores, and files of others that were looked at. */
   readonly claims: number
+  /** Claims that did not hold at once, and did when what was under way had ended. */
+  readonly underWay: number
   readonly files: number
   readonly wrong: readonly string[]
   /** Displays in force at the end, of those that a profile was wanted on. */
@@ -35,6 +37,7 @@ export async function rollout(
   const wrong: string[] = []
   const faults: Record<string, number> = {}
   let claims = 0
+  let underWay = 0
   let files = 0
   let caused = 0
   const bag = Object.entries(rolloutFaults).flatMap(([name, { weight }]) => Array.from({ length: weight }, () => name))
@@ -59,25 +62,30 @@ export async function rollout(
         await rolloutFaults[name].cause(world)
       }
       await studio.settle()
-      await compare()
+      let said = await compare()
+      // A courier that came back in between is being seen to just now: what counts is what is said once that is over.
+      for (let again = 0; said.length && again < 3; again++) {
+        underWay += said.length
+        await studio.settle()
+        said = await compare()
+      }
+      wrong.push(...said)
       if (wrong.length > 20) break
     }
     const inForce = wrong.length ? ([0, 0] as const) : await mendAll()
-    return { faults, caused, waves: world.waves, claims, files, wrong, inForce }
+    return { faults, caused, waves: world.waves, claims, underWay, files, wrong, inForce }
   } finally {
     await studio.close()
   }
 
   /** Every claim against what the hosts have. */
-  async function compare() {
+  async function compare(): Promise<string[]> {
+    const said: string[] = []
     world.rows = await studio.rows()
     const { bench } = studio
-    // A courier that came after the last look has not been read yet; what it tells is compared the next time.
-    const online = new Set(
-      world.rows.filter((r) => r.courierOnline && studio.readLast.has(r.workstationName)).map((r) => r.workstationName),
-    )
+    const online = new Set(world.rows.filter((r) => r.courierOnline).map((r) => r.workstationName))
     const say = (row: RolloutRow, what: string) =>
-      wrong.push(
+      said.push(
         `after ${caused} faults, display ${row.displayId} on ${row.workstationName}: ${what} (${JSON.stringify({ state: row.placement?.state, fault: row.placement?.fault, mend: row.mend, differs: row.differs })})`,
       )
     for (const row of world.rows) {
@@ -106,7 +114,7 @@ export async function rollout(
       files++
       const held = (await bench.host(host).files()).find((f) => f.scope === scope && f.name === name)
       if (held?.hash !== hash)
-        wrong.push(`after ${caused} faults: another’s file ${key} was ${held ? 'written over' : 'removed'}`)
+        said.push(`after ${caused} faults: another’s file ${key} was ${held ? 'written over' : 'removed'}`)
     }
     for (const item of studio.ask<{ display: number; hash: string | null; before: string; host: string }>(
       `SELECT wave_item.display_id AS display, undo.profile_hash AS hash, placement.before AS before, workstation.name AS host
@@ -114,7 +122,8 @@ export async function rollout(
          JOIN workstation ON workstation.id = wave_item.workstation_id`,
     ))
       if ((JSON.parse(item.before) as { hash: string | null }).hash !== item.hash)
-        wrong.push(`after ${caused} faults: display ${item.display} on ${item.host} gets back what it never had`)
+        said.push(`after ${caused} faults: display ${item.display} on ${item.host} gets back what it never had`)
+    return said
   }
 
   /** Everything that is broken is mended, and one wave more sends what differs: then everything wanted is in force. */

@@ -55,9 +55,6 @@ function rolloutScenario(workstations: number, displaysEach: number): Scenario {
 
 /** A server and a bench of many workstations in this process, for waves. Profiles are filed as a run's end files them. */
 export class RolloutStudio {
-  /** Workstations whose couriers were there before the last look of a settling began, and so were read by it. */
-  readLast: ReadonlySet<string> = new Set()
-
   private constructor(
     readonly folder: string,
     public server: RunningServer,
@@ -140,10 +137,7 @@ export class RolloutStudio {
 
   /** Whatever is under way comes to its end, and everything that is there is read back. */
   async settle(): Promise<void> {
-    for (let round = 0; round < 5; round++) await this.server.schedule.look(0)
-    const rows = await this.rows()
-    this.readLast = new Set(rows.filter((r) => r.courierOnline).map((r) => r.workstationName))
-    await this.server.schedule.look(0)
+    for (let round = 0; round < 6; round++) await this.server.schedule.look(0)
   }
 
   /** Starts a wave as its preview says it. */

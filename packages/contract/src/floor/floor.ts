@@ -57,6 +57,9 @@ export interface DisplayListing {
   /** ms since 1970; null when it was never judged and is due at once. */
   dueAt: number | null
   dueState: DueState
+  /** What it would be by the calendar and by the forecast alone; null where that says nothing. The sooner is its due line. */
+  calendarAt: number | null
+  forecastAt: number | null
   /** Its courier is connected and reports it. */
   live: boolean
   /** The run that holds it. */

@@ -215,6 +215,9 @@ export interface DisplaySummary {
   /** ms since 1970; null when it was never judged and is due at once. */
   dueAt: number | null
   dueState: DueState
+  /** What it would be by the calendar and by the forecast alone; null where that says nothing. The sooner is its due line. */
+  calendarAt: number | null
+  forecastAt: number | null
   /** What each slot holds, as its courier says; null while it is away. */
   holds: PipelineShape['kind'] | null
   /** Which gamuts its firmware takes; null while its courier is away. */

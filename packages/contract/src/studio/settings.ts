@@ -1,3 +1,4 @@
+import { usualAccepted } from '@bichroma/core/rounds'
 import { profileNameProblem } from '@bichroma/core/profiles'
 import { numberField, textField } from '../fields'
 import { yup } from '../sentences'
@@ -57,6 +58,8 @@ export const studioSettingsSchema = yup
       })
       .noUnknown()
       .required(),
+    /** The chance of being outside, 0–1, above which a display falls due before its calendar; left out, it stays what it is. */
+    accepted: numberField().min(0.01).max(0.5).optional().label('Accepted chance'),
     /** Who must sign in with a second factor; left out, it stays what it is. */
     secondFactor: yup
       .string<StudioSettings['secondFactor']>()
@@ -71,6 +74,7 @@ export interface StudioSettings {
   profileName: string
   placing: 'overwrite' | 'keep'
   night: { from: string; to: string; idleMinutes: number }
+  accepted: number
   secondFactor: 'nobody' | 'administrators' | 'everybody'
 }
 
@@ -81,5 +85,6 @@ export const usualSettings: StudioSettings = {
   profileName: '{display}, slot {slot}, {aim}, {luminance} cd, {date}',
   placing: 'keep',
   night: { from: '21:00', to: '06:00', idleMinutes: 15 },
+  accepted: usualAccepted,
   secondFactor: 'nobody',
 }

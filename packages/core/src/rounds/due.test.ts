@@ -31,30 +31,40 @@ describe('the rules of a display', () => {
 describe('the due line', () => {
   it('is the sooner of calendar and forecast, and says what the other would be', () => {
     const calendar = now + 20 * day
-    expect(dueOf({ last, rules, forecast: null, days: [], now })).toMatchObject({
+    expect(dueOf({ last, rules, leavesAt: null, days: [], now })).toMatchObject({
       at: calendar,
       by: 'calendar',
       forecast: null,
     })
-    expect(dueOf({ last, rules, forecast: now + 5 * day, days: [], now })).toMatchObject({
+    expect(dueOf({ last, rules, leavesAt: now + 5 * day, days: [], now })).toMatchObject({
       at: now + 5 * day,
       by: 'forecast',
       calendar,
     })
-    expect(dueOf({ last, rules, forecast: now + 25 * day, days: [], now })).toMatchObject({
+    expect(dueOf({ last, rules, leavesAt: now + 25 * day, days: [], now })).toMatchObject({
       at: calendar,
       by: 'calendar',
       forecast: now + 25 * day,
     })
   })
 
+  it('does not ask for what was just proven within at once, however near it is to its edge', () => {
+    const fresh = { ...last, at: now - day }
+    expect(dueOf({ last: fresh, rules, leavesAt: now, days: [], now })).toMatchObject({
+      at: now + 2 * day,
+      by: 'forecast',
+    })
+    const daily = dueRulesOf({ display: { everyDays: 4 } }, 'oled')
+    expect(dueOf({ last: fresh, rules: daily, leavesAt: now - day, days: [], now })).toMatchObject({ at: now })
+  })
+
   it('is now for what was never judged, and was when it was found outside', () => {
-    expect(dueOf({ last: null, rules, forecast: null, days: [], now })).toMatchObject({
+    expect(dueOf({ last: null, rules, leavesAt: null, days: [], now })).toMatchObject({
       at: now,
       by: 'never judged',
       calendar: null,
     })
-    expect(dueOf({ last: { ...last, verdict: 'outside' }, rules, forecast: null, days: [], now })).toMatchObject({
+    expect(dueOf({ last: { ...last, verdict: 'outside' }, rules, leavesAt: null, days: [], now })).toMatchObject({
       at: last.at,
       by: 'outside',
     })
@@ -63,7 +73,7 @@ describe('the due line', () => {
   it('moves forward to a day that matters, unless the last judgement is fresh enough for it or the day is over', () => {
     const opening: MatteringDay = { id: 1, name: 'Opening', at: now + 8 * day, freshDays: 5 }
     const due = (change: Partial<MatteringDay>, at = last.at) =>
-      dueOf({ last: { ...last, at }, rules, forecast: null, days: [{ ...opening, ...change }], now })
+      dueOf({ last: { ...last, at }, rules, leavesAt: null, days: [{ ...opening, ...change }], now })
     expect(due({})).toMatchObject({ at: opening.at, by: 'day', notBefore: now + 3 * day, day: { name: 'Opening' } })
     expect(due({ freshDays: 20 })).toMatchObject({ by: 'calendar' })
     expect(due({}, now + 4 * day)).toMatchObject({ by: 'calendar' })
@@ -74,7 +84,7 @@ describe('the due line', () => {
   it('is none for a display that rests, whatever else is said', () => {
     const rests = { kind: 'paused' as const, why: 'In the store', by: 'Marit' }
     const resting = dueRulesOf({ display: { rests } }, 'oled')
-    expect(dueOf({ last, rules: resting, forecast: now, days: [], now })).toMatchObject({ at: null, by: null })
+    expect(dueOf({ last, rules: resting, leavesAt: now, days: [], now })).toMatchObject({ at: null, by: null })
   })
 })
 

@@ -91,6 +91,16 @@ export interface Due {
   readonly notBefore: number | null
 }
 
+/** What was just proven within is not asked for again before so much of its calendar has passed, and a day at least. */
+const soonestShare = 0.1
+
+/**
+ * The due line by the forecast (ms since 1970): when the chance of being outside exceeds what is accepted, but not at once
+ * after it was judged. Null when it never was, or when that is years away or nobody knows.
+ */
+export const forecastLine = (last: LastJudged | null, leavesAt: number | null, everyDays: number): number | null =>
+  last && leavesAt !== null ? Math.max(leavesAt, last.at + Math.max(1, everyDays * soonestShare) * day) : null
+
 /**
  * The due line: the sooner of calendar and forecast; the day of a display that was outside when it was last judged; and not
  * after a day that matters for which its last judgement will be too old.
@@ -98,18 +108,19 @@ export interface Due {
 export function dueOf({
   last,
   rules,
-  forecast,
+  leavesAt,
   days,
   now,
 }: {
   readonly last: LastJudged | null
   readonly rules: DueRules
   /** When the chance of being outside exceeds what is accepted. */
-  readonly forecast: number | null
+  readonly leavesAt: number | null
   readonly days: readonly MatteringDay[]
   readonly now: number
 }): Due {
   const calendar = last && last.at + rules.everyDays.value * day
+  const forecast = forecastLine(last, leavesAt, rules.everyDays.value)
   const none = { calendar, forecast, day: null, notBefore: null }
   if (rules.rests) return { at: null, by: null, ...none }
   if (!last) return { at: now, by: 'never judged', ...none }

@@ -30,6 +30,7 @@ export {
   dueRulesOf,
   type DueScope,
   dueScopes,
+  forecastLine,
   type MatteringDay,
   type Rest,
   usualAccepted,

@@ -300,7 +300,7 @@ async function openStudio(
   correctionRoutes(api, data, hub, holds, ledger, now, () => events.changed('register'))
   aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, ledger, now)
   backupRoutes(api, backups)
-  settingRoutes(api, data, contents, threads, events, ledger)
+  settingRoutes(api, data, contents, threads, events, ledger, limitsChanged)
   runRoutes(api, { data, hub, engine, contents, threads, ledger, changed: (runId) => news.run(runId) })
   outlookRoutes(api, data, hub)
   reviewRoutes(api, { data, contents, threads, drift, ledger, now, changed: (runId) => news.run(runId) })

@@ -15,6 +15,7 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
+import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
 import { TenthMigration1764800000000 } from './migrations/tenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
@@ -60,7 +61,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(10)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(11)
   await again.destroy()
 })
 
@@ -68,6 +69,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    EleventhMigration1764900000000,
     TenthMigration1764800000000,
     NinthMigration1764700000000,
     EighthMigration1764600000000,
@@ -305,6 +307,7 @@ test('placements of before stand as they stood, where that was known; what bound
   expect(await after.query('SELECT COUNT(*) AS due FROM wanted_due')).toEqual([{ due: states.length }])
   // Taken back, the former columns say it again.
   await after.query('PRAGMA foreign_keys = OFF')
+  await new EleventhMigration1764900000000().down(after.createQueryRunner())
   await new TenthMigration1764800000000().down(after.createQueryRunner())
   expect(await after.query('SELECT state FROM placement ORDER BY id')).toEqual(
     ['queued', 'placed', 'in force', 'placed', 'missing', 'withdrawn'].map((state) => ({ state })),

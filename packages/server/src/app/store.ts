@@ -44,6 +44,7 @@ import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { TenthMigration1764800000000 } from './migrations/tenthMigration'
+import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -62,6 +63,7 @@ const migrations = [
   EighthMigration1764600000000,
   NinthMigration1764700000000,
   TenthMigration1764800000000,
+  EleventhMigration1764900000000,
 ]
 
 /** Names by which a store tells which versions have used it. */

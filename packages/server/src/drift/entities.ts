@@ -67,6 +67,9 @@ export interface SlotDriftRow {
   /** The limits that the forecast is by, as they stood then. */
   limitsId: number
   limitsUpdatedAt: number
+  /** From when the chance of being outside is more than `accepted` (0–1), ms since 1970; null when that is years away. */
+  leavesAt: number | null
+  accepted: number | null
 }
 export const slotDriftEntity = new EntitySchema<SlotDriftRow>({
   name: 'slot_drift',
@@ -89,6 +92,8 @@ export const slotDriftEntity = new EntitySchema<SlotDriftRow>({
     foretold: columns.jsonOrNull('foretold'),
     limitsId: columns.integer('limits_id'),
     limitsUpdatedAt: columns.integer('limits_updated_at'),
+    leavesAt: columns.integerOrNull('leaves_at'),
+    accepted: columns.realOrNull('accepted'),
   },
 })
 

@@ -4,6 +4,7 @@ import {
   figureKey,
   forecastLimits,
   instrumentShifts,
+  leavesLimits,
   signedKey,
   slotDrift,
   trackedFigures,
@@ -17,6 +18,7 @@ import { patiently } from '../data/patiently'
 import { logFault } from '../data/log'
 import { displayEntity } from '../register/entities'
 import { runEntity, type RunRow } from '../runs/entities'
+import { studioSettings } from '../studio/settings'
 import {
   driftDueEntity,
   slotDriftEntity,
@@ -46,6 +48,20 @@ function foretell(drift: SlotDriftRow['drift'], limits: Limits, now: number): Fo
   if (!first) return null
   const { metric, levels } = first.rule
   return { rule: metricLabel(metric, { formula: formulaOf(limits), levels }), forecast: first.forecast }
+}
+
+/** Checks that lie closer together than this say how a display is, not how it changes. */
+const shortestSpan = 7 * 86_400_000
+
+/** When a slot leaves its limits with more than the accepted chance: for its due line. */
+function leavesBy(
+  { drift, firstAt, at }: Pick<SlotDriftRow, 'drift' | 'firstAt' | 'at'>,
+  limits: Limits,
+  accepted: number,
+  now: number,
+) {
+  const leavesAt = at - firstAt < shortestSpan ? null : leavesLimits(drift, limits, { from: now, accepted })
+  return { leavesAt: leavesAt === null ? null : Math.round(leavesAt), accepted }
 }
 
 /** Brings what is kept of a slot's history up to date with its validations, where that is due. */
@@ -100,6 +116,12 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     foretold: foretell(drift, limits.limits, now),
     limitsId: limits.id,
     limitsUpdatedAt: limits.updatedAt,
+    ...leavesBy(
+      { drift, firstAt: history[0].at, at: newest.at },
+      limits.limits,
+      (await studioSettings(data)).accepted,
+      now,
+    ),
   }
   await patiently(() =>
     atomically(data, (take) => {
@@ -191,7 +213,7 @@ export class DriftKeeper {
     })
   }
 
-  /** Limits, or whose they are, changed: forecasts by others than those of now are made anew, a few at a time. */
+  /** Limits, whose they are, or the chance that is accepted changed: forecasts by others than those of now are made anew. */
   limitsChanged(): Promise<void> {
     this.working = this.working.then(() =>
       this.trying('Forecasts by changed limits', async () => {
@@ -254,29 +276,38 @@ const atOnce = 10
 
 /** Makes forecasts anew that are by other limits than those which their displays have now. */
 async function foretellAnew(data: DataSource, now: () => number, ended: () => boolean): Promise<void> {
+  const { accepted } = await studioSettings(data)
   for (let after = 0; !ended();) {
     const stale = await data.query<
-      { id: number; drift: string; limits: string; limitsId: number; updatedAt: number }[]
+      {
+        id: number
+        drift: string
+        firstAt: number
+        at: number
+        limits: string
+        limitsId: number
+        updatedAt: number
+      }[]
     >(
-      `SELECT slot_drift.id AS id, drift, limits.limits AS limits, limits.id AS limitsId, limits.updated_at AS updatedAt
+      `SELECT slot_drift.id AS id, drift, first_at AS firstAt, at, limits.limits AS limits, limits.id AS limitsId, limits.updated_at AS updatedAt
        FROM slot_drift JOIN display ON display.id = slot_drift.display_id JOIN limits ON limits.id = display.limits_id
-       WHERE slot_drift.id > ? AND (slot_drift.limits_id <> limits.id OR slot_drift.limits_updated_at <> limits.updated_at)
+       WHERE slot_drift.id > ? AND (slot_drift.limits_id <> limits.id OR slot_drift.limits_updated_at <> limits.updated_at
+         OR slot_drift.accepted IS NOT ?)
        ORDER BY slot_drift.id LIMIT ${atOnce}`,
-      [after],
+      [after, accepted],
     )
     const last = stale.at(-1)
     if (!last) return
     after = last.id
-    const made = stale.map((row) =>
-      written('UPDATE slot_drift SET foretold = ?, limits_id = ?, limits_updated_at = ? WHERE id = ?', [
-        JSON.stringify(
-          foretell(JSON.parse(row.drift) as SlotDriftRow['drift'], JSON.parse(row.limits) as Limits, now()),
-        ),
-        row.limitsId,
-        row.updatedAt,
-        row.id,
-      ]),
-    )
+    const made = stale.map((row) => {
+      const drift = JSON.parse(row.drift) as SlotDriftRow['drift']
+      const limits = JSON.parse(row.limits) as Limits
+      const { leavesAt } = leavesBy({ ...row, drift }, limits, accepted, now())
+      return written(
+        'UPDATE slot_drift SET foretold = ?, limits_id = ?, limits_updated_at = ?, leaves_at = ?, accepted = ? WHERE id = ?',
+        [JSON.stringify(foretell(drift, limits, now())), row.limitsId, row.updatedAt, leavesAt, accepted, row.id],
+      )
+    })
     await patiently(() => atomically(data, (take) => made.forEach(take)))
     await new Promise((resolve) => setImmediate(resolve))
   }

@@ -1,10 +1,11 @@
 import type { DataSource } from 'typeorm'
 import type { Aim } from '@bichroma/core/aims'
-import { dueLine, dueState, verdictNow, type LastJudged } from '@bichroma/core/rounds'
+import { dueLine, dueState, forecastLine, verdictNow, type LastJudged } from '@bichroma/core/rounds'
 import { runKindNames, runKinds } from '@bichroma/core/runs'
 import type { DisplayDetail, JudgedSummary, Slot } from '@bichroma/contract'
 import { nameOfAccount } from '../access/names'
 import type { CourierHub } from '../couriers/hub'
+import { slotDriftEntity } from '../drift/entities'
 import { displayEntity, type DisplayRow } from '../register/entities'
 import { roomOf } from '../register/rooms'
 import { workstationOf } from '../register/workstations'
@@ -60,7 +61,10 @@ export async function displayDetail(
       judged: last && ({ ...last, verdict: verdictNow(last, display.checkEveryDays, now) } satisfies JudgedSummary),
     })
   }
-  const due = dueLine(active, display.checkEveryDays)
+  const calendarAt = dueLine(active, display.checkEveryDays)
+  const leavesAt = await leavesAtOf(data, display, active)
+  const forecastAt = forecastLine(active, leavesAt, display.checkEveryDays)
+  const due = forecastAt !== null && calendarAt !== null ? Math.min(calendarAt, Math.trunc(forecastAt)) : calendarAt
   return {
     ...withoutSlots(display),
     roomId: workstation.roomId,
@@ -70,6 +74,8 @@ export async function displayDetail(
     verdict: verdictNow(active, display.checkEveryDays, now),
     dueAt: due,
     dueState: dueState(due, now),
+    calendarAt,
+    forecastAt: forecastAt === null ? null : Math.trunc(forecastAt),
     holds: here?.pipeline.kind ?? null,
     gamutTargets: here?.gamutTargets ?? null,
     live: here !== null,
@@ -77,6 +83,18 @@ export async function displayDetail(
     rollout: (await rolloutOf(data, hub, [id]))[0] ?? null,
     runs: (await listRuns(data, { display: String(id), limit: String(newestRuns) })).items,
   }
+}
+
+/** When the slot on show leaves its limits, by trends that know its last judgement. */
+async function leavesAtOf(data: DataSource, display: DisplayRow, last: LastJudged | null): Promise<number | null> {
+  if (!last) return null
+  const row = await data
+    .getRepository(slotDriftEntity)
+    .findOne({
+      select: { id: true, leavesAt: true },
+      where: { displayId: display.id, slot: display.activeSlot, at: last.at },
+    })
+  return row?.leavesAt ?? null
 }
 
 const slotsOf = (data: DataSource, displayId: number) =>

@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { verdictNames, type AimWhite, type JudgedVerdict, type Verdict } from '@bichroma/core/aims'
 import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import { dueState, verdictNow } from '@bichroma/core/rounds'
+import { dueLine, dueState, verdictNow } from '@bichroma/core/rounds'
 import {
   displayListSchema,
   type DisplayListing,
@@ -47,6 +47,7 @@ interface DisplayFacts {
   operatingSystem: OperatingSystem
   systemVersion: string
   unsure: number | null
+  forecastAt: number | null
   luminance: number | null
   white: AimWhite | null
   judged: JudgedSummary | null
@@ -82,6 +83,7 @@ function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayLis
     verdict: verdictNow(last, facts.checkEveryDays, now),
     dueAt: row.due_at,
     dueState: dueState(row.due_at, now),
+    calendarAt: dueLine(last, facts.checkEveryDays),
     live: hub.displayOf(row.workstation_id, facts.serial) !== null,
     runId: row.run_id,
     astray:

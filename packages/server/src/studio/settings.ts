@@ -24,6 +24,7 @@ export function settingRoutes(
   threads: Threads,
   events: Events,
   ledger: Ledger,
+  acceptedChanged: () => void,
 ): void {
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
@@ -44,6 +45,7 @@ export function settingRoutes(
         changes: changesBetween({ ...before }, { ...value }),
       }),
     )
+    if (value.accepted !== before.accepted) acceptedChanged()
     events.changed('register')
     return {}
   })

@@ -21,6 +21,16 @@ export function formatDue(dueAt: number | null, now = Date.now()): string {
   return days === 0 ? 'due today' : formatDay(dueAt, now)
 }
 
+/** Which of calendar and forecast a due line is by, and what the other says: by forecast, calendar 12 Dec. */
+export function formatDueBy(
+  { calendarAt, forecastAt }: { readonly calendarAt: number | null; readonly forecastAt: number | null },
+  now = Date.now(),
+): string {
+  if (calendarAt === null) return ''
+  if (forecastAt !== null && forecastAt < calendarAt) return `by forecast, calendar ${formatDay(calendarAt, now)}`
+  return `by calendar${forecastAt === null ? '' : `, forecast ${formatDay(forecastAt, now)}`}`
+}
+
 /** Minutes and seconds: 4:02. */
 export const formatDuration = (ms: number): string => {
   const seconds = Math.round(ms / 1000)

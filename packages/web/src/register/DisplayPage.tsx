@@ -14,7 +14,7 @@ import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { runLabel, runPath } from '../parts/runWords'
-import { formatAgo, formatDay, formatDue } from '../parts/times'
+import { formatAgo, formatDay, formatDue, formatDueBy } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from '../review/AchievedTable'
 import { useReview } from '../api/queries'
@@ -145,7 +145,8 @@ function placeLine(display: DisplayDetail) {
       <Link to={`/rollout?display=${display.id}`}>
         {placement ? `profile ${placement.state}` : 'no profile placed'}
       </Link>{' '}
-      · <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>
+      · <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>{' '}
+      {formatDueBy(display)}
     </>
   )
 }

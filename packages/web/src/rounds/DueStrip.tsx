@@ -26,6 +26,13 @@ export function DueStrip({ display }: { display: DisplayListing }) {
           {dueState === 'overdue' && (
             <path d={`M${place(dueAt)} ${y}H${now}`} stroke="var(--ochre)" strokeWidth="2" strokeDasharray="3 3" />
           )}
+          {display.calendarAt !== null && display.calendarAt > dueAt && (
+            <path
+              d={`M${place(dueAt)} ${y}H${place(display.calendarAt)}M${place(display.calendarAt)} ${y - 5}v10`}
+              stroke="var(--text-3)"
+              strokeDasharray="2 3"
+            />
+          )}
           <circle cx={place(judged.at)} cy={y} r="3.2" fill="var(--text-2)" />
           <path
             d={`M${place(dueAt)} ${y - 7}v14`}
@@ -42,7 +49,11 @@ export function DueStrip({ display }: { display: DisplayListing }) {
 /** The days of the strips below it. */
 export function DueScale() {
   return (
-    <span className="duescale fig" role="img" aria-label="Dot: last judged; bar: to its due line; upright line: today">
+    <span
+      className="duescale fig"
+      role="img"
+      aria-label="Dot: last judged; bar: to its due line; dashes: on to its calendar, where the forecast is sooner; upright line: today"
+    >
       {[-28, 0, 28].map((days) => (
         <span
           key={days}

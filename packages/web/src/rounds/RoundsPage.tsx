@@ -9,9 +9,10 @@ import { ListTools } from '../parts/ListTools'
 import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
-import { formatAgo, formatDay, formatDue } from '../parts/times'
+import { formatAgo, formatDay, formatDue, formatDueBy } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
+import { AcceptedChance } from './AcceptedChance'
 import { DueScale, DueStrip } from './DueStrip'
 import { QueueChecks } from './QueueChecks'
 
@@ -42,8 +43,8 @@ export function RoundsPage() {
             )}
           </Loaded>
           <p>
-            Until {dayjs().add(7, 'day').format('dddd D MMMM')}. A display falls due its own number of days after it was
-            last judged.
+            Until {dayjs().add(7, 'day').format('dddd D MMMM')}. A display falls due by its own calendar, or sooner,
+            when the chance that it has left its limits exceeds <AcceptedChance />.
           </p>
         </div>
         <div className="acts">{may && <QueueChecks displays={overdue} />}</div>
@@ -95,8 +96,14 @@ export function RoundsPage() {
             { title: <DueScale />, show: (d) => <DueStrip display={d} /> },
             {
               title: 'Due line',
-              width: 110,
-              show: (d) => <span className={d.dueState === 'overdue' ? 'asks' : ''}>{formatDue(d.dueAt)}</span>,
+              width: 176,
+              show: (d) => (
+                <>
+                  <span className={d.dueState === 'overdue' ? 'asks' : ''}>{formatDue(d.dueAt)}</span>
+                  <br />
+                  <span className="small quiet">{formatDueBy(d)}</span>
+                </>
+              ),
             },
             {
               title: '',

@@ -92,6 +92,8 @@ export const display = (change: Partial<DisplayListing> = {}): DisplayListing =>
   verdict: 'within',
   dueAt: now + 23 * day,
   dueState: 'later',
+  calendarAt: now + 23 * day,
+  forecastAt: null,
   live: true,
   runId: null,
   ...change,

@@ -16,10 +16,12 @@ const near = 2
 /** At most so many visits leave their tours at once, and from so many tours. */
 const stringLength = 4
 const mostTours = 3
+/** The share of steps in which tours are emptied, so that their instruments can go to somebody else. */
+const wholeTours = 0.1
 /** The share of places that are passed over when visits come back, so that the same choice is not always met again. */
 const passedOver = 0.02
 /** How much worse a plan may become on the way, as a share of what a visit weighs, when the search begins and ends. */
-const [loose, strict] = [0.3, 1e-3]
+const [loose, strict] = [1, 1e-3]
 
 /**
  * Betters tours by ruin and recreation: strings of visits that lie near each other leave their tours and come back to where
@@ -48,10 +50,11 @@ export function improve(tours: Tours, { steps, seed }: { steps: number; seed: nu
     const seedVisit = pick(tours, free, below, uniform)
     if (tours.shiftOf[seedVisit] < 0) out.add(seedVisit)
     const wanted = 1 + below(mostTours)
+    const isWhole = uniform() < wholeTours
     for (const shift of toursNear(tours, seedVisit, wanted, below)) {
       const movable = tours.visits[shift].filter((v) => !problem.visits[v].pinned)
       if (!movable.length) continue
-      const length = 1 + below(Math.min(stringLength, movable.length))
+      const length = isWhole ? movable.length : 1 + below(Math.min(stringLength, movable.length))
       const meets = movable.indexOf(seedVisit)
       const from =
         meets < 0

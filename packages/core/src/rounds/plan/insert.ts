@@ -105,13 +105,14 @@ class PlaceSearch {
     for (const k of tours.tables.nearest[(shift / days) | 0]) {
       if (fits[k] < 0 || tours.uses[k * days + day] || (pinned && pinned.instrument !== k)) continue
       // Who has it on the day before or after keeps it: then it may hang over night, and changes hands less often.
-      if (tours.isNeighbour(shift, k)) {
+      if (this.tries < Infinity && tours.isNeighbour(shift, k)) {
         chosen = k
         break
       }
       if (chosen < 0) chosen = k
+      if (this.tries === Infinity) this.lookWith(shift, late, k)
     }
-    if (chosen >= 0) this.lookWith(shift, late, chosen)
+    if (chosen >= 0 && this.tries < Infinity) this.lookWith(shift, late, chosen)
     return this.hasRoom
   }
 

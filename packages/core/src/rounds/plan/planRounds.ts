@@ -44,7 +44,10 @@ export function planRounds(problem: PlanProblem, { seed = 1, effort = 1 }: PlanO
     .sort((a, b) => first(a) - first(b) || dear[b] - dear[a] || a - b)
     .forEach(put)
   const movable = numbers.filter((v) => !visits[v].pinned).length
-  improve(tours, { steps: Math.round(effort * stepsFor(movable)), seed })
+  // A few visits get caught where one step leads nowhere: the search begins anew from the best that it found.
+  const heats = movable <= few ? 4 : 1
+  const steps = Math.round((effort * stepsFor(movable)) / heats)
+  for (let heat = 0; heat < heats; heat++) improve(tours, { steps, seed: seed + heat })
   for (const shift of tours.visits.keys()) tours.settle(shift)
   const hung = hungVisits(problem)
   const planned = [...numbers.filter((v) => tours.shiftOf[v] >= 0).map((v) => tours.planned(v)), ...hung.planned]
@@ -70,8 +73,11 @@ export function seatAsKnown(tours: Tours, visit: number): void {
   if (overnight && tours.mayHang(shift, instrument) && tours.admits(shift, hanging)) tours.insert(shift, hanging)
 }
 
+/** So many visits at most are few. */
+const few = 120
+
 /** Few visits are tried out thoroughly; many take longer at each step. */
-const stepsFor = (visits: number) => (visits === 0 ? 0 : Math.round(Math.min(4000, 600 + 4_500_000 / visits)))
+const stepsFor = (visits: number) => (visits === 0 ? 0 : Math.round(Math.min(10_000, 400 + 4_000_000 / visits)))
 
 const withHung = (cost: Plan['cost'], hung: { late: number; moved: number }) => ({
   ...cost,

@@ -94,7 +94,7 @@ const formerColumns = [
   'facts',
 ].join(', ')
 
-const columns = formerColumns.replace(
+export const columns = formerColumns.replace(
   'newest_run_id, newer',
   'found_id, wanted_id, newest_run_id, differs, lacks_profile',
 )
@@ -365,7 +365,7 @@ const standing = `CASE WHEN placement.id IS NULL THEN NULL
 
 // Every part is looked up by an index, so that one row is made in well under a millisecond. The pluses keep the store from
 // looking for the many runs that are done.
-const source = `CREATE VIEW display_now_source AS SELECT display_id, name, words, room_id, workstation_id, slot, label, verdict,
+export const source = `CREATE VIEW display_now_source AS SELECT display_id, name, words, room_id, workstation_id, slot, label, verdict,
     judged_at, due_at, lapses_at, average_delta_e, run_id, placement_id, placement_state, placement_slot, found_id, wanted_id,
     newest_run_id,
     CASE wanted_kind WHEN 'profile' THEN placed_hash IS NOT wanted_hash OR placement_state IS NOT 'in force'
