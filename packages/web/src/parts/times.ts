@@ -28,7 +28,9 @@ export function formatDueBy(
 ): string {
   if (calendarAt === null) return ''
   if (forecastAt !== null && forecastAt < calendarAt) return `by forecast, calendar ${formatDay(calendarAt, now)}`
-  return `by calendar${forecastAt === null ? '' : `, forecast ${formatDay(forecastAt, now)}`}`
+  if (forecastAt === null) return 'by calendar'
+  const isFar = dayjs(forecastAt).year() !== dayjs(now).year()
+  return `by calendar, forecast ${isFar ? dayjs(forecastAt).format('MMM YYYY') : formatDay(forecastAt, now)}`
 }
 
 /** Minutes and seconds: 4:02. */

@@ -62,7 +62,7 @@ export function RoundsPage() {
           label="Due lines"
           list={list}
           keyOf={(d) => d.id}
-          rowHeight={41}
+          rowHeight={45}
           none={asked.search || asked.room ? 'No display fits.' : 'Nothing falls due.'}
           columns={[
             {
