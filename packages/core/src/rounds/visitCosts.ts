@@ -1,7 +1,7 @@
 import { day } from '../basics/day'
 
 /** So much dearer is a day of lateness when a day that matters is missed by it. */
-export const matteringDay = 5
+const matteringDay = 5
 
 export interface VisitCosts {
   /** ms since 1970, UTC. */

@@ -88,12 +88,10 @@ export async function displayDetail(
 /** When the slot on show leaves its limits, by trends that know its last judgement. */
 async function leavesAtOf(data: DataSource, display: DisplayRow, last: LastJudged | null): Promise<number | null> {
   if (!last) return null
-  const row = await data
-    .getRepository(slotDriftEntity)
-    .findOne({
-      select: { id: true, leavesAt: true },
-      where: { displayId: display.id, slot: display.activeSlot, at: last.at },
-    })
+  const row = await data.getRepository(slotDriftEntity).findOne({
+    select: { id: true, leavesAt: true },
+    where: { displayId: display.id, slot: display.activeSlot, at: last.at },
+  })
   return row?.leavesAt ?? null
 }
 

@@ -17,7 +17,7 @@ export const movedWeight = walkPerDay * movedInDays
 export const lateWeight = walkPerDay
 
 /** The day on which a placed visit's run ends. */
-export function dayDone(tours: Tours, visit: number): number {
+function dayDone(tours: Tours, visit: number): number {
   const { days, problem } = tours.tables
   return tours.night[visit] ? dayOf(problem.dayBounds, tours.readyAt[visit]) : tours.shiftOf[visit] % days
 }
@@ -40,7 +40,7 @@ export function costOf(tours: Tours): PlanCost {
 }
 
 /** How far people's shares of hands in their hours are from each other: their standard deviation. */
-export function unevenness(tours: Tours): number {
+function unevenness(tours: Tours): number {
   const { days, hours, problem } = tours.tables
   const shares: number[] = []
   for (let p = 0; p < problem.people.length; p++) {

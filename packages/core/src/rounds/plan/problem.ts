@@ -102,7 +102,7 @@ export interface Plan {
 }
 
 /** Minutes by which what people were told may shift without being told anew. */
-export const toldSlack = 30
+const toldSlack = 30
 
 /** The day of an instant: an index, held within the plan. */
 export function dayOf(dayBounds: readonly number[], at: number): number {
