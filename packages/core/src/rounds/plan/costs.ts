@@ -19,7 +19,7 @@ export const lateWeight = walkPerDay
 /** The day on which a placed visit's run ends. */
 function dayDone(tours: Tours, visit: number): number {
   const { days, problem } = tours.tables
-  return tours.night[visit] ? dayOf(problem.dayBounds, tours.readyAt[visit]) : tours.shiftOf[visit] % days
+  return tours.night[visit] ? dayOf(problem.dayBounds, tours.last.readyAt[visit]) : tours.shiftOf[visit] % days
 }
 
 /** What tours come to as a whole, worked out from nothing. */

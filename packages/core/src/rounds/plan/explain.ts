@@ -1,5 +1,5 @@
 import { bestPlace } from './insert'
-import { seatAsKnown } from './planRounds'
+import { seatAllAsKnown, seatAsKnown } from './planRounds'
 import type { Plan, PlanProblem, Stretch } from './problem'
 import { planTables } from './tables'
 import { Tours } from './tours'
@@ -67,7 +67,7 @@ export function explainShortages(problem: PlanProblem, plan: Plan): Shortage[] {
         if (shift >= 0) tours.remove(visit)
         const place = bestPlace(tours, visit)
         const cost = place
-          ? costs[place.candidate.night ? dayAt(tours.readyAt[visit]) : place.shift % days]
+          ? costs[place.candidate.night ? dayAt(tours.last.readyAt[visit]) : place.shift % days]
           : costs[days]
         if (shift >= 0) seatAsKnown(tours, visit)
         return cost < late - 1e-9
@@ -139,6 +139,9 @@ function toursAsPlanned(problem: PlanProblem, plan: Plan): Tours {
     return told ? { ...v, told } : v
   })
   const tours = new Tours(planTables({ ...problem, visits }))
-  for (const { visit, person } of plan.visits) if (person !== null) seatAsKnown(tours, visit)
+  seatAllAsKnown(
+    tours,
+    plan.visits.filter((v) => v.person !== null).map((v) => v.visit),
+  )
   return tours
 }

@@ -134,7 +134,7 @@ function suits(tours: Tours, shift: number, visit: number): boolean {
   const { tables } = tours
   const { days, begins, ends, hoursFrom, opens, closes, windowOfDay, windowsFrom, run, problem } = tables
   const count = problem.instruments.length
-  if (!tours.held[shift].some((k) => run[visit * count + k] >= 0)) return false
+  if (!tours.holding.held[shift].some((k) => run[visit * count + k] >= 0)) return false
   const [from, to] = [begins[hoursFrom[shift]], ends[hoursFrom[shift + 1] - 1]]
   for (let w = windowOfDay[visit * days + (shift % days)]; w < windowsFrom[visit + 1] && opens[w] < to; w++)
     if (closes[w] > from) return true

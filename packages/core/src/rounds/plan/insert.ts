@@ -1,6 +1,7 @@
 import { dayOf } from './problem'
 import { lateWeight, movedWeight } from './costs'
-import type { Candidate, Tours } from './tours'
+import type { Tours } from './tours'
+import type { Candidate } from './tourWalk'
 
 /** Where a visit is best put. */
 export interface Place {
@@ -95,17 +96,17 @@ class PlaceSearch {
   look(shift: number, late: number): boolean {
     const { tours, fits } = this
     this.hasRoom = this.isPruned = false
-    for (const k of tours.held[shift]) if (fits[k] >= 0) this.lookWith(shift, late, k)
+    for (const k of tours.holding.held[shift]) if (fits[k] >= 0) this.lookWith(shift, late, k)
     const { problem, days } = tours.tables
     const person = problem.people[(shift / days) | 0]
-    if (tours.held[shift].length >= person.carries) return this.hasRoom
+    if (tours.holding.held[shift].length >= person.carries) return this.hasRoom
     const { pinned } = problem.visits[this.visit]
     const day = shift % days
     let chosen = -1
     for (const k of tours.tables.nearest[(shift / days) | 0]) {
-      if (fits[k] < 0 || tours.uses[k * days + day] || (pinned && pinned.instrument !== k)) continue
+      if (fits[k] < 0 || !tours.holding.isFree(k, day) || (pinned && pinned.instrument !== k)) continue
       // Who has it on the day before or after keeps it: then it may hang over night, and changes hands less often.
-      if (this.tries < Infinity && tours.isNeighbour(shift, k)) {
+      if (this.tries < Infinity && tours.holding.isNeighbour(shift, k)) {
         chosen = k
         break
       }
@@ -197,7 +198,7 @@ class PlaceSearch {
     if (!tours.admits(shift, candidate)) return
     this.hasRoom = true
     const own = this.visit * (days + 1)
-    const late = costs[own + dayOf(problem.dayBounds, tours.readyAt[this.visit])]
+    const late = costs[own + dayOf(problem.dayBounds, tours.last.readyAt[this.visit])]
     const whole = lateWeight * late + cost + this.grown(shift)
     if (whole >= this.least || late >= costs[own + days]) return
     this.least = whole
@@ -220,6 +221,6 @@ class PlaceSearch {
 
   private grown(shift: number): number {
     const { tours } = this
-    return tours.walkedLast - tours.walked[shift] + movedWeight * (tours.movedLast - tours.movedOf[shift])
+    return tours.last.walked - tours.walked[shift] + movedWeight * (tours.last.moved - tours.movedOf[shift])
   }
 }
