@@ -86,6 +86,20 @@ describe('the chance of being outside', () => {
     expect(middle).toBeLessThan(late)
   })
 
+  it('of a white is a half where half of the lines have passed the edge by the forecast', () => {
+    const limits: Limits = { rules: [{ metric: 'whiteDeltaUv', near: 0.002, hard: 0.004 }] }
+    const normal = normalFrom(uniformFrom(9))
+    const drift = slot(10, (days) => ({
+      [whiteKeys.x]: 0.00002 * days + 0.0003 * normal(),
+      [whiteKeys.z]: -0.00004 * days + 0.0003 * normal(),
+    }))
+    const [{ forecast }] = forecastLimits(drift, limits, start + 270 * day)
+    if (forecast.kind !== 'crosses') throw new Error('It is to cross.')
+    expect(Math.abs(chanceOutside(drift, limits, forecast.at)! - 0.5)).toBeLessThan(0.03)
+    expect(chanceOutside(drift, limits, forecast.earliest)).toBeLessThan(0.15)
+    if (forecast.latest !== null) expect(chanceOutside(drift, limits, forecast.latest)).toBeGreaterThan(0.85)
+  })
+
   it('is not less than that of its likeliest rule, counts rules that decide alone, and is unknown without history', () => {
     const drift = slot(8, (days) => ({ [averageKey]: 0.5 + 0.005 * days, [signedKey]: -0.03 * days }))
     const both: Limits = { rules: [...average.rules, { metric: 'luminanceOff', near: 5, hard: 9 }] }

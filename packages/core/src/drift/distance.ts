@@ -61,9 +61,19 @@ export function chanceOfDistance(
   z: Trend,
   { aimWhite, edge, at }: { readonly aimWhite: Chromaticity; readonly edge: number; readonly at: number },
 ): number {
-  const distance = distanceFrom(aimWhite)
-  const beyond = deviates.filter(([a, b, c, d]) => distance(drawnAt(x, a, b, at).at, drawnAt(z, c, d, at).at) > edge)
-  return beyond.length / deviates.length
+  // Searches for a date ask this thousands of times: u′v′ is written out (CIE 15:2018 §8.2), and nothing is allocated.
+  const { u, v } = convertChromaticityToUv(aimWhite)
+  const [ratioX, ratioZ] = [aimWhite.x / aimWhite.y, (1 - aimWhite.x - aimWhite.y) / aimWhite.y]
+  const [quantile, daysX, daysZ] = [normalQuantile(0.5 + x.confidence / 2), (at - x.pivot) / day, (at - z.pivot) / day]
+  const [reachX, reachZ] = [(x.slopeHigh - x.slopeLow) / (2 * quantile), (z.slopeHigh - z.slopeLow) / (2 * quantile)]
+  let beyond = 0
+  for (const [a, b, c, d] of deviates) {
+    const X = ratioX * Math.exp(x.height + b * x.heightDeviation + (x.slope + a * reachX) * daysX)
+    const Z = ratioZ * Math.exp(z.height + d * z.heightDeviation + (z.slope + c * reachZ) * daysZ)
+    const sum = X + 15 + 3 * Z
+    if (Math.hypot((4 * X) / sum - u, 9 / sum - v) > edge) beyond++
+  }
+  return beyond / deviates.length
 }
 
 /**

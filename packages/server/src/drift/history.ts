@@ -272,7 +272,7 @@ export class DriftKeeper {
 }
 
 /** Forecasts that are made in one go. */
-const atOnce = 10
+const atOnce = 5
 
 /** Makes forecasts anew that are by other limits than those which their displays have now. */
 async function foretellAnew(data: DataSource, now: () => number, ended: () => boolean): Promise<void> {
