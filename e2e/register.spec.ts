@@ -36,7 +36,7 @@ test('a display is added, and what is wrong with it is told at its field', async
   await expect(page.getByRole('row', { name: /Herbarium 1/ })).toContainText('unproven')
   await goTo(page, 'Floor')
   await expect(page.getByRole('heading', { name: /of 35 screens/ })).toBeVisible()
-  await expect(page.getByText('Herbarium 1 was never read')).toBeVisible()
+  await expect(page.getByRole('link', { name: /Herbarium 1 unproven never read/ })).toBeVisible()
 })
 
 test('the care of a display: more days between checks move its due line', async ({ page, demo }) => {
