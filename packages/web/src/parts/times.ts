@@ -29,8 +29,8 @@ export function formatDueBy(
   if (calendarAt === null) return ''
   if (forecastAt !== null && forecastAt < calendarAt) return `by forecast, calendar ${formatDay(calendarAt, now)}`
   if (forecastAt === null) return 'by calendar'
-  const isFar = dayjs(forecastAt).year() !== dayjs(now).year()
-  return `by calendar, forecast ${isFar ? dayjs(forecastAt).format('MMM YYYY') : formatDay(forecastAt, now)}`
+  const isFar = forecastAt - now > 300 * 86_400_000
+  return `by calendar, forecast ${dayjs(forecastAt).format(isFar ? 'YYYY' : 'D MMM')}`
 }
 
 /** Minutes and seconds: 4:02. */
