@@ -16,7 +16,7 @@ const trades = ['Atlas plates', 'Diorama light', 'Dome loops', 'Herbarium', 'Pro
 export function copyTrends(folder: string, { worked, slots }: { worked: number; slots: number }): void {
   const store = new Database(join(folder, 'bichroma.sqlite'))
   const columns =
-    'label, first_at, at, validations, verdict, instrument_id, average_delta_e, worst_delta_e, luminance_off, white_delta_uv, drift, shifts, foretold, limits_id, limits_updated_at'
+    'label, first_at, at, validations, verdict, instrument_id, average_delta_e, worst_delta_e, luminance_off, white_delta_uv, drift, shifts, foretold, limits_id, limits_updated_at, leaves_at, accepted'
   store.exec(
     `INSERT INTO slot_drift (display_id, slot, ${columns})
      SELECT slot.display_id, slot.number, ${columns

@@ -247,8 +247,9 @@ export class DriftKeeper {
         })
       for (const { displayId, slot } of await this.data.getRepository(driftDueEntity).find())
         await this.refresh(displayId, slot)
-      await this.foretellAnew()
     })
+    // After an update all of them may be; nobody who starts the server waits for that.
+    void this.limitsChanged()
   }
 
   private async trying(doing: string, work: () => Promise<void>): Promise<void> {

@@ -96,7 +96,7 @@ export function RoundsPage() {
             { title: <DueScale />, show: (d) => <DueStrip display={d} /> },
             {
               title: 'Due line',
-              width: 176,
+              width: 194,
               show: (d) => (
                 <>
                   <span className={d.dueState === 'overdue' ? 'asks' : ''}>{formatDue(d.dueAt)}</span>
