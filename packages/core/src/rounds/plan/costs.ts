@@ -30,10 +30,11 @@ export function costOf(tours: Tours): PlanCost {
   let moved = 0
   for (let v = 0; v < problem.visits.length; v++) {
     if (tables.alone[v]) continue
-    const { told } = problem.visits[v]
-    const isPlanned = tours.shiftOf[v] >= 0
-    late += costs[v * (days + 1) + (isPlanned ? dayDone(tours, v) : days)]
-    if (told && !isPlanned) moved++
+    if (tours.shiftOf[v] >= 0) late += costs[v * (days + 1) + dayDone(tours, v)]
+    else {
+      late += costs[v * (days + 1) + days]
+      if (problem.visits[v].told) moved++
+    }
   }
   for (const n of tours.movedOf) moved += n
   return { late, moved, walk: tours.walked.reduce((sum, w) => sum + w, 0), uneven: unevenness(tours) }

@@ -117,7 +117,7 @@ function asKnown({ tables }: Tours, visit: number): { shift: number; candidate: 
 const few = 120
 
 /** Few visits are tried out thoroughly; many take longer at each step. */
-const stepsFor = (visits: number) => (visits === 0 ? 0 : Math.round(Math.min(10_000, 400 + 3_000_000 / visits)))
+const stepsFor = (visits: number) => (visits === 0 ? 0 : Math.round(Math.min(10_000, 400 + 4_000_000 / visits)))
 
 const withHung = (cost: Plan['cost'], hung: { late: number; moved: number }) => ({
   ...cost,
