@@ -48,13 +48,6 @@ function daysUntilOut(distance: (x: number, z: number) => number, x: Line, z: Li
   }
 }
 
-/** A line that two trends' certainty allows, as it stands at an instant. */
-function drawnAt(t: Trend, slopeDeviate: number, heightDeviate: number, at: number): Line {
-  const quantile = normalQuantile(0.5 + t.confidence / 2)
-  const slope = t.slope + (slopeDeviate * (t.slopeHigh - t.slopeLow)) / (2 * quantile)
-  return { slope, at: t.height + heightDeviate * t.heightDeviation + (slope * (at - t.pivot)) / day }
-}
-
 /** The share, 0–1, of the same 120 lines that are further than `edge` (Δu′v′) from the aim at an instant. */
 export function chanceOfDistance(
   x: Trend,
@@ -88,8 +81,13 @@ export function forecastDistance(
 ): Forecast {
   const distance = distanceFrom(aimWhite)
   const confidence = x.confidence
+  const quantile = normalQuantile(0.5 + confidence / 2)
+  const drawn = (t: Trend, slopeDeviate: number, heightDeviate: number): Line => {
+    const slope = t.slope + (slopeDeviate * (t.slopeHigh - t.slopeLow)) / (2 * quantile)
+    return { slope, at: t.height + heightDeviate * t.heightDeviation + (slope * (now - t.pivot)) / day }
+  }
   const times = deviates
-    .map(([a, b, c, d]) => daysUntilOut(distance, drawnAt(x, a, b, now), drawnAt(z, c, d, now), edge))
+    .map(([a, b, c, d]) => daysUntilOut(distance, drawn(x, a, b), drawn(z, c, d), edge))
     .sort((a, b) => a - b)
   const rank = (share: number) => times[Math.min(times.length - 1, Math.max(0, Math.round(share * times.length) - 1))]
   const slow = rank((1 + confidence) / 2)

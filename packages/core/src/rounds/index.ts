@@ -4,7 +4,6 @@ export {
   type Appointment,
   explainShortages,
   isAsTold,
-  overdueFirst,
   type Plan,
   planBound,
   type PlanBound,

@@ -1,12 +1,55 @@
-import { formatDueBy } from './times'
+import { formatAgo, formatDay, formatDue, formatDueBy, formatDuration, formatLeft } from './times'
 
-const now = Date.UTC(2026, 10, 27, 12)
-const day = 86_400_000
+const at = (text: string) => new Date(`${text}:00`).getTime()
+const now = at('2026-11-24T10:00')
+
+test('days carry their year only when it is another', () => {
+  expect(formatDay(at('2026-11-02T23:59'), now)).toBe('2 Nov')
+  expect(formatDay(at('2025-11-02T00:01'), now)).toBe('2 Nov 2025')
+})
+
+test.each([
+  ['2026-11-24T00:01', 'today'],
+  ['2026-11-24T23:59', 'today'],
+  ['2026-11-23T23:59', 'yesterday'],
+  ['2026-11-19T10:00', '5 days ago'],
+])('%s is %s', (when, words) => {
+  expect(formatAgo(at(when), now)).toBe(words)
+})
+
+test.each([
+  ['2026-11-24T23:00', 'due today'],
+  ['2026-11-23T09:00', '1 day over'],
+  ['2026-11-13T09:00', '11 days over'],
+  ['2026-12-22T09:00', '22 Dec'],
+])('a due line at %s reads “%s”', (when, words) => {
+  expect(formatDue(at(when), now)).toBe(words)
+})
+
+test('a display that was never judged is due now', () => {
+  expect(formatDue(null, now)).toBe('due now')
+})
+
+test('durations and time left', () => {
+  expect(formatDuration(0)).toBe('0:00')
+  expect(formatDuration(59_600)).toBe('1:00')
+  expect(formatDuration(242_000)).toBe('4:02')
+  expect(formatLeft(12)).toBe('< 1 min')
+  expect(formatLeft(50)).toBe('≈ 1 min')
+  expect(formatLeft(371)).toBe('≈ 6 min')
+})
 
 test('a due line says which of calendar and forecast it is by, and what the other says', () => {
-  expect(formatDueBy({ calendarAt: null, forecastAt: null }, now)).toBe('')
-  expect(formatDueBy({ calendarAt: now, forecastAt: null }, now)).toBe('by calendar')
-  expect(formatDueBy({ calendarAt: now, forecastAt: now - 5 * day }, now)).toBe('by forecast, calendar 27 Nov')
-  expect(formatDueBy({ calendarAt: now, forecastAt: now + 60 * day }, now)).toBe('by calendar, forecast 26 Jan')
-  expect(formatDueBy({ calendarAt: now, forecastAt: now + 900 * day }, now)).toBe('by calendar, forecast 2029')
+  const noon = Date.UTC(2026, 10, 27, 12)
+  expect(formatDueBy({ calendarAt: null, forecastAt: null }, noon)).toBe('')
+  expect(formatDueBy({ calendarAt: noon, forecastAt: null }, noon)).toBe('by calendar')
+  expect(formatDueBy({ calendarAt: noon, forecastAt: noon - 5 * 86_400_000 }, noon)).toBe(
+    'by forecast, calendar 27 Nov',
+  )
+  expect(formatDueBy({ calendarAt: noon, forecastAt: noon + 60 * 86_400_000 }, noon)).toBe(
+    'by calendar, forecast 26 Jan',
+  )
+  expect(formatDueBy({ calendarAt: noon, forecastAt: noon + 900 * 86_400_000 }, noon)).toBe(
+    'by calendar, forecast 2029',
+  )
 })

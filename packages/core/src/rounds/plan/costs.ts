@@ -16,6 +16,10 @@ export const weigh = ({ late, moved, walk, uneven }: PlanCost): number =>
 export const movedWeight = walkPerDay * movedInDays
 export const lateWeight = walkPerDay
 
+/** How dear it is to put a visit off: what its cost grows by over the plan. */
+export const priority = (costs: readonly number[]): number =>
+  costs.reduce((sum, cost) => sum + cost, 0) - costs[0] * costs.length
+
 /** The day on which a placed visit's run ends. */
 function dayDone(tours: Tours, visit: number): number {
   const { days, problem } = tours.tables

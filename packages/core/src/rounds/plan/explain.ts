@@ -1,6 +1,6 @@
 import { bestPlace } from './insert'
-import { seatAllAsKnown, seatAsKnown } from './planRounds'
-import type { Plan, PlanProblem, Stretch } from './problem'
+import { dayOf, type Plan, type PlanProblem, type Stretch } from './problem'
+import { seatAllAsKnown, seatAsKnown } from './seatAsKnown'
 import { planTables } from './tables'
 import { Tours } from './tours'
 
@@ -35,13 +35,13 @@ const moreMinutes = 120
 export function explainShortages(problem: PlanProblem, plan: Plan): Shortage[] {
   const { visits, instruments } = problem
   const days = problem.dayBounds.length - 1
-  const dayAt = (at: number) => problem.dayBounds.findIndex((_, d) => at < (problem.dayBounds[d + 1] ?? Infinity))
+  const dayAt = (at: number) => dayOf(problem.dayBounds, at)
   const planned = new Map(plan.visits.map((v) => [v.visit, v]))
   const short = visits
     .flatMap((v, visit) => {
       if (v.options.some((o) => instruments[o.instrument].hangs)) return []
       const one = planned.get(visit)
-      const late = v.costs[one ? Math.min(days, dayAt(one.readyAt)) : days]
+      const late = v.costs[one ? dayAt(one.readyAt) : days]
       // What is late already when the plan begins is not held up by it.
       return late > v.costs[0] + 1e-9 ? [{ visit, isPlanned: one !== undefined, late }] : []
     })

@@ -1,5 +1,5 @@
+import { priority } from './costs'
 import { dayOf, isAsTold, type PlannedVisit, type PlanProblem } from './problem'
-import { priority } from './improve'
 
 /**
  * Visits at displays whose instrument hangs there: nobody comes, so only the instrument and the workstation's windows

@@ -1,5 +1,5 @@
 import { uniformFrom } from '../../basics/random'
-import { costOf, weigh } from './costs'
+import { costOf, priority, weigh } from './costs'
 import { bestPlace } from './insert'
 import type { Tours } from './tours'
 
@@ -173,10 +173,6 @@ function ordersOf(tours: Tours, uniform: () => number) {
     return list.sort((a, b) => a.by - b.by || a.visit - b.visit).map((l) => l.visit)
   }
 }
-
-/** How dear it is to put a visit off: what its cost grows by over the plan. */
-export const priority = (costs: readonly number[]): number =>
-  costs.reduce((sum, cost) => sum + cost, 0) - costs[0] * costs.length
 
 function remember(tours: Tours, touched: Map<number, Former>, shift: number) {
   if (!touched.has(shift)) touched.set(shift, former(tours, shift))

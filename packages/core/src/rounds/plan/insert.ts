@@ -120,7 +120,7 @@ class PlaceSearch {
   private lookWith(shift: number, late: number, instrument: number): void {
     const { tours, visit } = this
     const { tables } = tours
-    const { problem, days, walk, places, place } = tables
+    const { problem, days } = tables
     const { told, overnight, pinned } = problem.visits[visit]
     if (pinned && pinned.instrument !== instrument) return
     const hours = tables.hours[shift]
@@ -136,16 +136,11 @@ class PlaceSearch {
     const share = tours.hands[shift] / hours
     const moves = told && (told.person !== person || told.instrument !== instrument) ? movedWeight : 0
     const entries = tours.visits[shift]
-    const base = problem.people[person].place
-    const here = place[visit]
-    let before = base
     this.detours.length = this.positions.length = 0
     for (let position = 0; position <= entries.length; position++) {
-      const after = position < entries.length ? place[entries[position]] : base
-      const detour = walk[before * places + here] + walk[here * places + after] - walk[before * places + after]
-      before = after
       // Entries are seated in order: what comes after one that is seated too late is too late itself.
       if (position && tours.keptAt[entries[position - 1]] > latest) break
+      const detour = this.detourAt(shift, position)
       if (late + detour + share + moves >= this.least) {
         this.isPruned = true
         continue
@@ -156,32 +151,34 @@ class PlaceSearch {
     if (!isFull)
       for (let tried = 0; tried < this.tries && tried < this.positions.length; tried++) {
         bringLeast(this.detours, this.positions, tried)
-        this.take(shift, late + share, { visit, instrument, position: this.positions[tried], night: false })
+        this.keep(shift, late + share, { visit, instrument, position: this.positions[tried], night: false })
       }
     const last = entries.length
     if (mayHang && !this.hasRoom && this.positions.includes(last))
-      this.takeNight(shift, share, { visit, instrument, position: last, night: true })
+      this.keepHanging(shift, share, { visit, instrument, position: last, night: true })
   }
 
   /** Minutes by which a tour grows at least, by the way there and on alone. */
   leastDetour(shift: number): number {
-    const { tours, visit } = this
-    const { problem, days, walk, places, place } = tours.tables
-    const entries = tours.visits[shift]
-    const base = problem.people[(shift / days) | 0].place
-    const here = place[visit]
-    let [before, least] = [base, Infinity]
-    for (let position = 0; position <= entries.length; position++) {
-      const after = position < entries.length ? place[entries[position]] : base
-      const detour = walk[before * places + here] + walk[here * places + after] - walk[before * places + after]
-      if (detour < least) least = detour
-      before = after
-    }
+    let least = Infinity
+    for (let position = 0; position <= this.tours.visits[shift].length; position++)
+      least = Math.min(least, this.detourAt(shift, position))
     return least
   }
 
+  /** Minutes of the way to the visit and on, instead of straight on, before the entry at a position. */
+  private detourAt(shift: number, position: number): number {
+    const { problem, days, walk, places, place } = this.tours.tables
+    const entries = this.tours.visits[shift]
+    const base = problem.people[(shift / days) | 0].place
+    const here = place[this.visit]
+    const before = position ? place[entries[position - 1]] : base
+    const after = position < entries.length ? place[entries[position]] : base
+    return walk[before * places + here] + walk[here * places + after] - walk[before * places + after]
+  }
+
   /** Keeps a candidate when it can be walked and is the cheapest so far. */
-  private take(shift: number, cost: number, candidate: Candidate): void {
+  private keep(shift: number, cost: number, candidate: Candidate): void {
     const { tours } = this
     if (!tours.admits(shift, candidate)) return
     this.hasRoom = true
@@ -192,7 +189,7 @@ class PlaceSearch {
     }
   }
 
-  private takeNight(shift: number, cost: number, candidate: Candidate): void {
+  private keepHanging(shift: number, cost: number, candidate: Candidate): void {
     const { tours } = this
     const { days, costs, problem } = tours.tables
     if (!tours.admits(shift, candidate)) return

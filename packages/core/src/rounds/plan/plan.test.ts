@@ -1,15 +1,7 @@
 import fc from 'fast-check'
 import { lateCosts, madeStudio } from '../../test/madeStudio'
-import {
-  explainShortages,
-  isAsTold,
-  overdueFirst,
-  planBound,
-  planFaults,
-  planRounds,
-  type Plan,
-  type PlanProblem,
-} from '.'
+import { overdueFirst } from '../../test/overdueFirst'
+import { explainShortages, isAsTold, planBound, planFaults, planRounds, type Plan, type PlanProblem } from '.'
 
 const day = 1440
 /** One person from eight to five, one instrument, nobody walks. */

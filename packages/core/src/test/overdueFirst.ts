@@ -1,5 +1,5 @@
-import { hungVisits } from './hungVisits'
-import { dayOf, type Plan, type PlannedVisit, type PlanProblem } from './problem'
+import { hungVisits } from '../rounds/plan/hungVisits'
+import { dayOf, type Plan, type PlannedVisit, type PlanProblem } from '../rounds/plan/problem'
 
 /**
  * How it goes without planning: whoever is free goes to the display that is most overdue among those that can be read now,
