@@ -76,8 +76,8 @@ export function explainShortages(problem: PlanProblem, plan: Plan): Shortage[] {
   }))
 }
 
-/** The same studio with one thing more, for everything that could be short. */
-function reliefsOf(problem: PlanProblem, short: readonly number[]): { relief: Relief; eased: PlanProblem }[] {
+/** The same studio with one thing more, for everything that could be short of some visits. */
+export function reliefsOf(problem: PlanProblem, short: readonly number[]): { relief: Relief; eased: PlanProblem }[] {
   const { people, instruments, visits, dayBounds } = problem
   const always: Stretch[] = [{ from: dayBounds[0], to: dayBounds[dayBounds.length - 1] }]
   const found: { relief: Relief; eased: PlanProblem }[] = []

@@ -9,8 +9,8 @@ export type {
   PlanVisit,
   Stretch,
 } from './problem'
-export { isAsTold } from './problem'
+export { dayOf, isAsTold } from './problem'
 export { planRounds } from './planRounds'
-export { explainShortages, type Relief, type Shortage } from './explain'
+export { explainShortages, reliefsOf, type Relief, type Shortage } from './explain'
 export { planFaults } from './planFaults'
 export { planBound, type PlanBound, type Resource } from './bound'

@@ -23,17 +23,22 @@ export function seatAllAsKnown(tours: Tours, visits: readonly number[]): void {
     })
     if (tours.settle(shift)) continue
     for (const { visit } of placed) tours.remove(visit)
-    for (const { visit } of placed) seatAsKnown(tours, visit)
+    // What is pinned stays; what was told finds its place around it.
+    const isPinned = ({ visit }: Candidate) => tours.tables.problem.visits[visit].pinned !== undefined
+    for (const one of [...placed.filter(isPinned), ...placed.filter((c) => !isPinned(c))]) seatAsKnown(tours, one.visit)
   }
 }
 
-/** Puts a visit behind what its tour has already, with whom and what it was pinned or told to be made. */
+/** Puts a visit into its tour, as late as it can, with whom and what it was pinned or told to be made. */
 export function seatAsKnown(tours: Tours, visit: number): void {
   const known = asKnown(tours, visit)
   if (!known) return
-  const candidate = { ...known.candidate, position: tours.visits[known.shift].length }
-  if (mayPlace(tours, known.shift, candidate) && tours.admits(known.shift, candidate))
-    tours.insert(known.shift, candidate)
+  const { shift } = known
+  for (let position = tours.visits[shift].length; position >= 0; position--) {
+    const candidate = { ...known.candidate, position }
+    if (!mayPlace(tours, shift, candidate)) return
+    if (tours.admits(shift, candidate)) return tours.insert(shift, candidate)
+  }
 }
 
 const mayPlace = (tours: Tours, shift: number, { instrument, night }: Candidate) =>

@@ -158,7 +158,8 @@ export class TourWalk {
     const seat = tables.seat[visit]
     const whole = seat + run + tables.takeDown[visit]
     const attended = tables.attended[visit] === 1
-    const pinned = tables.problem.visits[visit].pinned
+    const { pinned, told } = tables.problem.visits[visit]
+    const person = (this.shift / tables.days) | 0
     const last = tables.ends[tables.hoursFrom[this.shift + 1] - 1]
     let from = this.now > tables.warm[visit] ? this.now : tables.warm[visit]
     if (pinned) {
@@ -166,6 +167,15 @@ export class TourWalk {
       from = pinned.at
     }
     const day = this.shift % tables.days
+    // Nobody comes sooner than they said they would.
+    if (
+      told &&
+      told.at > from &&
+      told.person === person &&
+      told.instrument === instrument &&
+      told.at < tables.problem.dayBounds[day + 1]
+    )
+      from = told.at
     for (let w = tables.windowOfDay[visit * tables.days + day]; w < tables.windowsFrom[visit + 1]; w++) {
       const closes = tables.closes[w]
       if (closes - whole < from) continue
@@ -179,8 +189,6 @@ export class TourWalk {
       this.seatAt[visit] = at
       this.readyAt[visit] = at + seat + run
       this.closesAt[visit] = closes
-      const { told } = tables.problem.visits[visit]
-      const person = (this.shift / tables.days) | 0
       if (told && !isAsTold(told, { person, instrument, at })) this.moved++
       this.hands += seat
       if (attended) {

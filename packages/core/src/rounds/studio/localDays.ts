@@ -1,0 +1,42 @@
+import { DateTime, IANAZone } from 'luxon'
+
+/** A time of day, as 09:30; 24:00 is where the day ends. */
+export type TimeOfDay = string
+/** A day in a zone, as 2026-11-27. */
+export type LocalDate = string
+
+/** Part of a day: from a time of day to a later one. */
+export interface DaySpan {
+  readonly from: TimeOfDay
+  readonly to: TimeOfDay
+}
+
+/** Whether a name is one of the zones that are known, as Europe/Oslo. */
+export const isZone = (name: string): boolean => IANAZone.isValidZone(name)
+
+/** The day of an instant (ms since 1970) in a zone. */
+export const localDate = (at: number, zone: string): LocalDate => DateTime.fromMillis(at, { zone }).toISODate()!
+
+/** So many days after a day. */
+export const daysAfter = (date: LocalDate, days: number): LocalDate =>
+  DateTime.fromISO(date, { zone: 'utc' }).plus({ days }).toISODate()!
+
+/** Monday 0 to Sunday 6. */
+export const weekdayOf = (date: LocalDate): number => DateTime.fromISO(date, { zone: 'utc' }).weekday - 1
+
+/** Whether a text is a day that there is. */
+export const isLocalDate = (text: string): boolean =>
+  /^\d{4}-\d{2}-\d{2}$/.test(text) && DateTime.fromISO(text, { zone: 'utc' }).isValid
+
+/** The first instant of a day, ms since 1970. */
+export const dayStart = (date: LocalDate, zone: string): number =>
+  DateTime.fromISO(date, { zone }).startOf('day').toMillis()
+
+/**
+ * The instant of a time of day, ms since 1970. Where clocks go forward past it, as much later as they go; where they go
+ * back over it, the first of the two.
+ */
+export function atTime(date: LocalDate, time: TimeOfDay, zone: string): number {
+  if (time === '24:00') return dayStart(daysAfter(date, 1), zone)
+  return DateTime.fromISO(`${date}T${time}`, { zone }).toMillis()
+}
