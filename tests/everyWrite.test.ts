@@ -78,6 +78,8 @@ const elsewhere = (name: string) =>
   name.startsWith('GET ') ||
   // Each turn of a wave is one change with its entry; tests/rollout.test.ts takes them.
   /waves\/:id\/|waves\/preview|:workstationId/.test(name) ||
+  // tests/rounds.test.ts takes the plan and its visits.
+  /rounds\/(plan|told)|\/visits\//.test(name) ||
   / \/(session|first-visit|accept|backups|settings\/logo|inventory\/plan)/.test(name) ||
   /\/(stop|resume|put-back|name|light|profile)$/.test(name) ||
   ['POST /runs', 'POST /corrections', 'POST /displays/:id/validations'].includes(name)
@@ -96,6 +98,11 @@ const bodies: Partial<Record<RouteName, () => Promise<object>>> = {
   'PUT /buildings': async () => {
     await studio.admin.post('/rooms', { name: 'Hall', building: 'Mill' }).catch(() => {})
     return { from: 'Mill', to: 'Water mill' }
+  },
+  'PUT /rounds/ways': async () => {
+    for (const building of ['Barn', 'Silo'])
+      await studio.admin.post('/rooms', { name: `Loft of ${building}`, building }).catch(() => {})
+    return { kind: 'building', a: 'Silo', b: 'Barn', minutes: 9 }
   },
   'POST /displays/:id/links': async () => {
     const roomId = (await studio.admin.get<{ id: number }[]>('/rooms'))[0].id

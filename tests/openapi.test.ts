@@ -89,6 +89,8 @@ const exampleErrors: Partial<Record<RouteName, RegExp>> = {
   // Tokens and codes that are told once cannot be examples that work.
   'POST /first-visit': /conflict|invalid-input/,
   'POST /accept': /invalid-input/,
+  // This studio has no buildings.
+  'PUT /rounds/ways': /invalid-input/,
   'PUT /session/password': /invalid-input/,
   'PUT /session/second-factor': /conflict|invalid-input/,
   'POST /session/second-factor/codes': /invalid-input|too-many/,

@@ -6,6 +6,8 @@ import {
   type MakeToken,
   type Page,
   type Role,
+  type Visit,
+  type Week,
 } from '@bichroma/contract'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
 import { ApiClient } from '../scripts/apiClient'
@@ -150,6 +152,10 @@ describe('rooms of a technician', () => {
     await limited.post('/accept', { token, password: 'sallow and alder' })
     ids.run = await studio.start()
     await studio.finish(ids.run)
+    await studio.admin.post('/rounds/plan', { days: 35 })
+    const planned = await studio.admin.get<Week>('/rounds/week')
+    const [visit] = [...planned.visits, ...(await studio.admin.list<Visit>('/rounds/unplanned'))]
+    ids.visit = visit.id
     ids.placement = (await studio.admin.post<{ id: number }>('/placements', { runId: ids.run })).id
   })
 
@@ -169,6 +175,8 @@ describe('rooms of a technician', () => {
       // The word counts that is read: the last one, not one that stands before it.
       { text: `bichroma-found 1\nhost\tnowhere\nend\nbichroma-found 1\nhost\t${live.workstation}\nend` },
     ],
+    'POST /visits/:id/begin': () => [`/visits/${ids.visit}/begin`, {}],
+    'POST /visits/:id/block': () => [`/visits/${ids.visit}/block`, { why: 'Nobody opens.' }],
     'POST /placements': () => ['/placements', { runId: ids.run }],
     'POST /placements/:id/verify': () => [`/placements/${ids.placement}/verify`, {}],
   }

@@ -37,6 +37,8 @@ export {
 } from './due'
 export { checksFirst, visitCosts } from './visitCosts'
 export {
+  atTime,
+  deskOn,
   type Bar,
   barSentences,
   type Breaks,

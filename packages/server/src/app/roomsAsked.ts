@@ -14,6 +14,7 @@ const roomQueries = {
   run: `SELECT room.id, room.name FROM run JOIN display ON display.id = run.display_id ${atWorkstation} WHERE run.id = ?`,
   placement: `SELECT room.id, room.name FROM placement JOIN display ON display.id = placement.display_id ${atWorkstation}
     WHERE placement.id = ?`,
+  visit: `SELECT room.id, room.name FROM visit JOIN display ON display.id = visit.display_id ${atWorkstation} WHERE visit.id = ?`,
   host: 'SELECT room.id, room.name FROM workstation JOIN room ON room.id = room_id WHERE lower(workstation.name) = lower(?)',
 }
 type Thing = keyof typeof roomQueries
@@ -47,6 +48,8 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
         return []
       }
     },
+    'POST /visits/:id/begin': ofAddress('visit'),
+    'POST /visits/:id/block': ofAddress('visit'),
     'POST /placements': ofField('run', 'runId'),
     'POST /placements/:id/verify': ofAddress('placement'),
   }

@@ -17,6 +17,7 @@ import { CourierHub } from '../couriers/hub'
 import { workstationOfKey } from '../register/courierKeys'
 import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
+import { logFault } from '../data/log'
 import { ownFolder } from '../data/folderLock'
 import { collectStudioMetrics, healthRoute, metricsRoute } from './health'
 import { requestMetrics } from '../http/requestLog'
@@ -53,6 +54,10 @@ import { RolloutSchedule } from '../rollout/schedule'
 import { WantedKeeper } from '../rollout/wantedKeeper'
 import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
+import { houseRoutes } from '../rounds/houseRoutes'
+import { RoundsPlanner } from '../rounds/planner'
+import { roundsRoutes } from '../rounds/routes'
+import { Visits } from '../rounds/visits'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
 import { outlookRoutes } from '../runs/outlook'
@@ -102,6 +107,7 @@ export interface RunningServer {
   readonly rollout: Rollout
   readonly waves: Waves
   readonly schedule: RolloutSchedule
+  readonly planner: RoundsPlanner
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -249,6 +255,16 @@ async function openStudio(
       events.changed('rollout')
     },
   })
+  const roundsChanged = () => events.changed('rounds')
+  const planner = new RoundsPlanner({ data, hub, threads, ledger, now, changed: roundsChanged })
+  const visits: Visits = new Visits({
+    data,
+    ledger,
+    planner,
+    now,
+    startRun: (input, who) => engine.start(input, who),
+    changed: roundsChanged,
+  })
   const schedule = new RolloutSchedule({ data, rollout, waves, wanted, now })
   const engine = new RunEngine({
     data,
@@ -261,11 +277,15 @@ async function openStudio(
     ledger,
     now,
     publish: (run) => events.run(run),
-    changed: (runId) => news.run(runId),
+    changed: (runId) => {
+      news.run(runId)
+      visits.runChanged(runId).catch((error: unknown) => logFault(`The visit of run ${runId} follows it`, error))
+    },
     judged: async (run) => {
       wanted.soon()
       waves.soon()
       await drift.judged(run)
+      await visits.judged(run).catch((error: unknown) => logFault(`The visit of run ${run.id} ends`, error))
     },
     takenBack: (run) => drift.takenBack(run),
     graceMs: options.graceMs ?? 10_000,
@@ -282,11 +302,13 @@ async function openStudio(
   await forgetHalfMade(data)
   await engine.takeStock()
   await drift.catchUp()
+  await visits.takeStock()
   engine.lookAtQueue()
   await news.start()
   void wanted.catchUp()
   waves.soon()
   schedule.start()
+  planner.start()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
@@ -315,6 +337,12 @@ async function openStudio(
     },
   })
   rolloutRoutes(api, { data, hub, contents, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
+  const houseChanged = () => {
+    roundsChanged()
+    planner.soon()
+  }
+  houseRoutes(api, { data, ledger, changed: houseChanged })
+  roundsRoutes(api, { data, planner, visits, now })
   foundRoutes(api, data, hub)
   const placesChanged = () => {
     events.changed('register')
@@ -362,6 +390,7 @@ async function openStudio(
     rollout,
     waves,
     schedule,
+    planner,
     api,
     close: async () => {
       closing = true
@@ -373,6 +402,7 @@ async function openStudio(
       stopCounting()
       await backups.close()
       schedule.close()
+      await planner.close()
       await wanted.close()
       await waves.close()
       await rollout.close()

@@ -31,6 +31,7 @@ import {
   waveEntity,
   waveItemEntity,
 } from '../rollout/entities'
+import { roundInstrumentEntity, roundPersonEntity, roundPlanEntity, visitEntity } from '../rounds/entities'
 import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
 import { driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
@@ -45,6 +46,7 @@ import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { TenthMigration1764800000000 } from './migrations/tenthMigration'
 import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
+import { TwelfthMigration1765000000000 } from './migrations/twelfthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -64,6 +66,7 @@ const migrations = [
   NinthMigration1764700000000,
   TenthMigration1764800000000,
   EleventhMigration1764900000000,
+  TwelfthMigration1765000000000,
 ]
 
 /** Names by which a store tells which versions have used it. */
@@ -160,6 +163,10 @@ export async function openStore(
       waveItemEntity,
       displayLinkEntity,
       programFoundEntity,
+      roundPersonEntity,
+      roundInstrumentEntity,
+      roundPlanEntity,
+      visitEntity,
       settingEntity,
       validationEntity,
       slotDriftEntity,

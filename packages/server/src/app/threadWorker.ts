@@ -1,5 +1,6 @@
 import { sumUpDrift } from '../drift/sumUpDrift'
 import { stepBack } from '../http/stepBack'
+import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
 import { profileBytes } from '../runs/profile/profileBytes'
@@ -14,9 +15,11 @@ stepBack()
 const tasks: Readonly<Record<string, unknown>> = {
   judgeImport,
   lookAtPicture,
+  makeRounds,
   profileBytes,
   proveBackup,
   readOwnPatches,
+  roundsWhatIf,
   sumUpDrift,
   writeFleetReport,
   writeRunReport,

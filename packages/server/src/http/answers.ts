@@ -2,6 +2,7 @@ import type {
   Account,
   ApiToken,
   Backups,
+  Capacity,
   DisplayDetail,
   DisplayListing,
   FleetDrift,
@@ -21,7 +22,12 @@ import type {
   PutAwayDisplay,
   DisplayRollout,
   FoundByHandAnswer,
+  PlanStanding,
   PolicyListing,
+  RoundsHouse,
+  Tour,
+  Visit,
+  Week,
   RolloutRow,
   RolloutSummary,
   Wave,
@@ -189,6 +195,25 @@ export interface Answers {
   'POST /waves/:id/undo': Done
   'POST /placements': Made
   'POST /placements/:id/verify': Done
+
+  'GET /rounds/plan': { plan: PlanStanding | null }
+  'POST /rounds/plan': { plan: PlanStanding | null }
+  'POST /rounds/told': { told: number }
+  'GET /rounds/week': Week
+  'GET /rounds/unplanned': Page<Visit>
+  'GET /rounds/tour': Tour
+  'GET /rounds/capacity': Capacity
+  'GET /rounds/house': RoundsHouse
+  'PUT /rounds/settings': Done
+  'PUT /rounds/ways': Done
+  'PUT /rounds/times': Done
+  'PUT /rounds/people/:id': Done
+  'PUT /rounds/instruments/:id': Done
+  'PUT /visits/:id': { displaced: number[] }
+  'DELETE /visits/:id/pin': Done
+  'POST /visits/:id/begin': Made
+  'POST /visits/:id/block': Done
+  'POST /visits/:id/drop': Done
 
   'GET /pulse': Pulse
   'GET /events': never

@@ -11,11 +11,15 @@ import { keptSetting, settingEntity } from './entities'
 
 const name = 'studio'
 
+/** What was decided, with the usual for what was not. */
+export const studioSettingsOf = (value: unknown): StudioSettings => ({
+  ...usualSettings,
+  ...(value as Partial<StudioSettings> | null | undefined),
+})
+
 /** What the studio decided; the usual where it has not. */
-export async function studioSettings(data: DataSource): Promise<StudioSettings> {
-  const row = await data.getRepository(settingEntity).findOneBy({ name })
-  return { ...usualSettings, ...(row?.value as Partial<StudioSettings> | undefined) }
-}
+export const studioSettings = async (data: DataSource): Promise<StudioSettings> =>
+  studioSettingsOf((await data.getRepository(settingEntity).findOneBy({ name }))?.value)
 
 export function settingRoutes(
   api: Api,

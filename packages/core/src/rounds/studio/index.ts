@@ -1,6 +1,7 @@
-export { daysAfter, type DaySpan, dayStart, isLocalDate, isZone, localDate, type LocalDate } from './localDays'
+export { atTime, daysAfter, type DaySpan, dayStart, isLocalDate, isZone, localDate, type LocalDate } from './localDays'
 export {
   type DaysOff,
+  deskOn,
   type Span,
   type StudioHours,
   type UseTime,

@@ -1,5 +1,6 @@
 import {
   acceptSchema,
+  blockVisitSchema,
   changeAccountSchema,
   changeDisplaySchema,
   changeDisplaysSchema,
@@ -8,6 +9,7 @@ import {
   confirmSecondFactorSchema,
   correctionListSchema,
   displayListSchema,
+  dropVisitSchema,
   firstVisitSchema,
   importReadingsSchema,
   inventorySchema,
@@ -16,8 +18,10 @@ import {
   keepInstrumentSchema,
   ledgerListSchema,
   makeCorrectionSchema,
+  makePlanSchema,
   makeTokenSchema,
   moveDisplaySchema,
+  moveVisitSchema,
   needListSchema,
   ownPasswordSchema,
   placeProfileSchema,
@@ -39,7 +43,12 @@ import {
   saveAimSchema,
   saveDisplaySchema,
   saveLimitsSchema,
+  roundsSettingsSchema,
   saveRoomSchema,
+  saveRoundsInstrumentSchema,
+  saveRoundsPersonSchema,
+  saveUseTimesSchema,
+  saveWalkSchema,
   saveWorkstationSchema,
   signInSchema,
   slotOutlookListSchema,
@@ -47,6 +56,10 @@ import {
   stopRunSchema,
   studioSettingsSchema,
   swapDisplaysSchema,
+  tourSchema,
+  unplannedListSchema,
+  usualRounds,
+  weekSchema,
   usualSettings,
   withdrawSchema,
   workstationListSchema,
@@ -73,7 +86,18 @@ export interface RouteFacts {
 }
 
 /** Areas of the API, in the order in which they are read. */
-export const areas = ['Access', 'Register', 'Floor', 'Aims', 'Runs', 'Review', 'Drift', 'Rollout', 'Studio'] as const
+export const areas = [
+  'Access',
+  'Register',
+  'Floor',
+  'Aims',
+  'Runs',
+  'Review',
+  'Drift',
+  'Rollout',
+  'Rounds',
+  'Studio',
+] as const
 type Area = (typeof areas)[number]
 
 const display = {
@@ -353,6 +377,84 @@ export const routeFacts: Readonly<Record<RouteName, RouteFacts>> = {
   },
   'GET /floor': { area: 'Floor', tells: 'How the studio stands: verdicts, rooms, what needs someone first.' },
   'GET /needs': { area: 'Floor', tells: 'What needs someone, most pressing first.', query: needListSchema },
+  'GET /rounds/plan': { area: 'Rounds', tells: 'How the plan stands.' },
+  'POST /rounds/plan': {
+    area: 'Rounds',
+    tells: 'Plans rounds for what falls due in so many days from today.',
+    body: makePlanSchema,
+    example: { days: 7 },
+  },
+  'POST /rounds/told': { area: 'Rounds', tells: 'Tells everybody what is planned.' },
+  'GET /rounds/week': {
+    area: 'Rounds',
+    tells: 'Seven days with their visits, and what a move in them is held against.',
+    query: weekSchema,
+  },
+  'GET /rounds/unplanned': {
+    area: 'Rounds',
+    tells: 'Visits that no plan could hold, with what would help.',
+    query: unplannedListSchema,
+  },
+  'GET /rounds/tour': { area: 'Rounds', tells: 'What somebody has before them on a day.', query: tourSchema },
+  'GET /rounds/capacity': { area: 'Rounds', tells: 'What this team can keep, and what one thing more would come to.' },
+  'GET /rounds/house': { area: 'Rounds', tells: 'Hours, people, instruments and ways that rounds are made from.' },
+  'PUT /rounds/settings': {
+    area: 'Rounds',
+    tells: 'Sets hours, minutes of hands, and usual ways.',
+    body: roundsSettingsSchema,
+    example: usualRounds('Europe/Oslo'),
+  },
+  'PUT /rounds/ways': {
+    area: 'Rounds',
+    tells:
+      'Sets the minutes between two rooms by their numbers, or two buildings by their names; null takes them away.',
+    body: saveWalkSchema,
+    example: { kind: 'building', a: 'Mill', b: 'Barn', minutes: 9 },
+  },
+  'PUT /rounds/times': {
+    area: 'Rounds',
+    tells: 'Sets when workstations may be used, of the studio, of a room, or of one; null takes it away.',
+    body: saveUseTimesSchema,
+    example: { level: 'room', of: 1, times: ['lunch', 'after'] },
+  },
+  'PUT /rounds/people/:id': {
+    area: 'Rounds',
+    tells: 'Sets whether somebody goes to displays, and when.',
+    body: saveRoundsPersonSchema,
+    example: {
+      goes: true,
+      roomId: null,
+      carries: 2,
+      week: null,
+      off: [{ from: '2026-12-21', to: '2026-12-23', why: 'away' }],
+    },
+  },
+  'PUT /rounds/instruments/:id': {
+    area: 'Rounds',
+    tells: 'Sets where an instrument lies, who carries it, or where it hangs.',
+    body: saveRoundsInstrumentSchema,
+    example: { roomId: 1, carrierId: null, hangsAt: null },
+  },
+  'PUT /visits/:id': {
+    area: 'Rounds',
+    tells: 'Puts a visit somewhere else, where it stays.',
+    body: moveVisitSchema,
+    example: { personId: 2, instrumentId: 1, at: 1_795_000_000_000 },
+  },
+  'DELETE /visits/:id/pin': { area: 'Rounds', tells: 'Lets a visit be planned where it fits best.' },
+  'POST /visits/:id/begin': { area: 'Rounds', tells: 'Starts the run of a visit.', makes: true },
+  'POST /visits/:id/block': {
+    area: 'Rounds',
+    tells: 'Says that a visit was not possible; it is planned anew from the next day on.',
+    body: blockVisitSchema,
+    example: { why: 'The artist is in a review.' },
+  },
+  'POST /visits/:id/drop': {
+    area: 'Rounds',
+    tells: 'Takes a visit out until its display’s next due line.',
+    body: dropVisitSchema,
+    example: { why: 'The display goes into store tomorrow.' },
+  },
   'GET /pulse': { area: 'Floor', tells: 'What goes on at this moment.' },
   'GET /events': { area: 'Floor', tells: 'A stream of what changes.', file: ['text/event-stream'] },
 

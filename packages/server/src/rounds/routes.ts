@@ -1,0 +1,150 @@
+import type { DataSource } from 'typeorm'
+import { roomsQuery } from './houseFacts'
+import {
+  blockVisitSchema,
+  dropVisitSchema,
+  makePlanSchema,
+  moveVisitSchema,
+  tourSchema,
+  unplannedListSchema,
+  validate,
+  weekSchema,
+  type Capacity,
+  type Page,
+  type Visit,
+} from '@bichroma/contract'
+import type { RoundsRelief } from '@bichroma/core/rounds'
+import { holds, pageOf } from '../data/pageOf'
+import { idOf, type Api } from '../http/api'
+import { Refusal } from '../http/problem'
+import { queryOf } from '../http/query'
+import { visitEntity } from './entities'
+import { instrumentsQuery, peopleQuery, type InstrumentFacts, type PersonFacts } from './houseFacts'
+import { newestPlan, type RoundsPlanner } from './planner'
+import { tourOf } from './tour'
+import type { Visits } from './visits'
+import { planStanding, visitsAsTold, weekOf } from './week'
+
+interface RoundsServices {
+  readonly data: DataSource
+  readonly planner: RoundsPlanner
+  readonly visits: Visits
+  readonly now: () => number
+}
+
+/** Days that are planned until somebody asks for others. */
+const usualDays = 7
+
+export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsServices): void {
+  api.on('GET /rounds/plan', async () => ({ plan: await planStanding(data, planner.busy) }))
+  api.on('POST /rounds/plan', async (request) => {
+    await planner.make(validate(makePlanSchema, request.body).days, request.account)
+    return { plan: await planStanding(data, planner.busy) }
+  })
+  api.on('POST /rounds/told', async (request) => ({ told: await visits.tell(request.account) }))
+  api.on(
+    'GET /rounds/week',
+    async (request) => (await weekOf(data, planner.busy, { now: now(), from: queryOf(request, weekSchema).from })).week,
+  )
+  api.on('GET /rounds/unplanned', (request) => listUnplanned(data, queryOf(request, unplannedListSchema), now()))
+  api.on('GET /rounds/tour', (request) => tourOf(data, request.account, queryOf(request, tourSchema), now()))
+  api.on('GET /rounds/capacity', () => capacityOf(data, planner))
+
+  api.on('PUT /visits/:id', async (request) => {
+    const move = validate(moveVisitSchema, request.body)
+    const { displaced } = await visits.move(
+      idOf(request),
+      { personId: move.personId, instrumentId: move.instrumentId, at: move.at },
+      request.account,
+    )
+    return { displaced: [...displaced] }
+  })
+  api.on('DELETE /visits/:id/pin', async (request) => {
+    await visits.letGo(idOf(request), request.account)
+    return {}
+  })
+  api.on('POST /visits/:id/begin', async (request, response) => {
+    const runId = await visits.begin(idOf(request), request.account)
+    response.status(201)
+    return { id: runId }
+  })
+  api.on('POST /visits/:id/block', async (request) => {
+    await visits.block(idOf(request), validate(blockVisitSchema, request.body).why, request.account)
+    return {}
+  })
+  api.on('POST /visits/:id/drop', async (request) => {
+    await visits.drop(idOf(request), validate(dropVisitSchema, request.body).why, request.account)
+    return {}
+  })
+}
+
+/** Visits that no plan could hold, the most overdue first. */
+async function listUnplanned(
+  data: DataSource,
+  asked: { search?: string; cursor?: string; limit?: string },
+  now: number,
+): Promise<Page<Visit>> {
+  const page = await pageOf<{ id: number }>(data, asked, {
+    columns: 'visit.id AS id',
+    from: 'visit JOIN display_now ON display_now.display_id = visit.display_id',
+    where: [{ sql: `visit.state = 'unplanned'` }, holds('words', asked.search)],
+    by: 'visit.due_at',
+    id: 'visit.id',
+  })
+  const rows = await data
+    .getRepository(visitEntity)
+    .createQueryBuilder('v')
+    .where('v.id IN (SELECT value FROM json_each(:ids))', { ids: JSON.stringify(page.items.map((i) => i.id)) })
+    .orderBy('v.dueAt')
+    .addOrderBy('v.id')
+    .getMany()
+  return { ...page, items: await visitsAsTold(data, rows, { now, windowSet: () => 0 }) }
+}
+
+/** What this team can keep, and what one thing more would come to. */
+async function capacityOf(data: DataSource, planner: RoundsPlanner): Promise<Capacity> {
+  const plan = await newestPlan(data)
+  if (!plan) throw new Refusal('conflict', 'Nothing is planned yet. Plan rounds first.')
+  const outcomes = await planner.whatIf(plan.days || usualDays)
+  const people = await data.query<PersonFacts[]>(peopleQuery)
+  const instruments = await data.query<InstrumentFacts[]>(instrumentsQuery)
+  const [{ displays }] = await data.query<[{ displays: number }]>('SELECT COUNT(*) AS displays FROM display_now')
+  const rooms = await data.query<unknown[]>(roomsQuery)
+  const names = new Map(instruments.map((i) => [i.id, i.name]))
+  const nameOf = (relief: RoundsRelief | null) => {
+    if (!relief) return 'as it is'
+    const words = {
+      hours: 'two hours more a day for everybody',
+      person: 'one person more',
+      windows: 'workstations free at any time',
+      certificate: 'certificates that all hold',
+    }
+    return relief.kind === 'instrument'
+      ? `one more like ${names.get(relief.likeId) ?? 'this instrument'}`
+      : words[relief.kind]
+  }
+  const shares = [
+    ...plan.load.people.map((p) => ({
+      name: people.find((q) => q.id === p.id)?.name ?? 'somebody',
+      share: p.of ? p.busy / p.of : 0,
+    })),
+    ...plan.load.instruments.map((i) => ({
+      name: names.get(i.id) ?? 'an instrument',
+      share: i.of ? i.busy / i.of : 0,
+    })),
+  ].sort((a, b) => b.share - a.share)
+  const [tightest = null] = rooms.length ? shares : []
+  const standing = await planStanding(data, planner.busy)
+  const behind = (standing?.unplanned ?? 0) + (standing?.late ?? 0)
+  return {
+    displays,
+    // Where all is made in time, as many more as the busiest has time for; else those that are.
+    keeps: behind
+      ? Math.max(0, displays - behind)
+      : tightest && tightest.share > 0
+        ? Math.floor(displays / Math.min(1, tightest.share))
+        : displays,
+    tightest,
+    outcomes: outcomes.map((o) => ({ ...o, name: nameOf(o.relief) })),
+  }
+}

@@ -1,0 +1,267 @@
+import type { DataSource } from 'typeorm'
+import { barSentences, whatBreaks, type Breaks, type VisitMove } from '@bichroma/core/rounds'
+import type { StartRun } from '@bichroma/contract'
+import { aimEntity } from '../aims/entities'
+import { atomically, written, type Take } from '../data/atomically'
+import { patiently } from '../data/patiently'
+import { Refusal } from '../http/problem'
+import type { Ledger } from '../ledger/ledger'
+import { displayEntity, slotEntity } from '../register/entities'
+import { runEntity, type RunRow } from '../runs/entities'
+import { isUntold, openVisits, visitEntity, type VisitRow } from './entities'
+import type { RoundsPlanner } from './planner'
+import { roundsSettings } from './settings'
+import { weekOf } from './week'
+
+type Who = { readonly id: number; readonly name: string }
+
+interface VisitServices {
+  readonly data: DataSource
+  readonly ledger: Ledger
+  readonly planner: RoundsPlanner
+  readonly now: () => number
+  readonly startRun: (input: StartRun, who: Who) => Promise<number>
+  readonly changed: () => void
+}
+
+const minute = 60_000
+
+/** What becomes of visits: told, moved, begun, ended, not possible, not wanted. */
+export class Visits {
+  constructor(private readonly services: VisitServices) {}
+
+  private async find(id: number): Promise<VisitRow & { displayName: string }> {
+    const { data } = this.services
+    const row = await data.getRepository(visitEntity).findOneBy({ id })
+    if (!row) throw new Refusal('not-found', `There is no visit ${id}.`)
+    const { name } = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
+    return { ...row, displayName: name }
+  }
+
+  /** Tells everybody what is planned: from now on it moves only where that is worth it. How many were told something new. */
+  async tell(who: Who): Promise<number> {
+    const { data, ledger, changed } = this.services
+    const [{ untold }] = await data.query<[{ untold: number }]>(
+      `SELECT COUNT(*) AS untold FROM visit WHERE state = 'planned' AND ${isUntold}`,
+    )
+    if (untold) {
+      ledger.change(
+        who,
+        (take) =>
+          take(
+            written(
+              `UPDATE visit SET told_person_id = person_id, told_instrument_id = instrument_id, told_at = at
+               WHERE state = 'planned' AND ${isUntold}`,
+              [],
+            ),
+          ),
+        () => ({ act: 'told', thing: 'rounds', id: null, name: 'the rounds', evidence: { visits: untold } }),
+      )
+      changed()
+    }
+    return untold
+  }
+
+  /** Puts a visit somewhere else, where it stays; whatever is in its way is planned anew. */
+  async move(id: number, move: VisitMove, who: Who): Promise<Breaks> {
+    const { data, ledger, planner, now, changed } = this.services
+    const visit = await this.find(id)
+    if (visit.state !== 'planned' && visit.state !== 'unplanned')
+      throw new Refusal('conflict', `This visit is ${visit.state}; only what lies ahead can be moved.`)
+    const { week, house } = await weekOf(data, planner.busy, { now: now(), from: move.at, visitId: id })
+    const known = house.visits.find((v) => v.id === id)!
+    const breaks = whatBreaks(house, known, move)
+    if (breaks.bar) throw new Refusal('conflict', barSentences[breaks.bar], 'at')
+    const run = known.options.find((o) => o.instrumentId === move.instrumentId)!.run
+    const { seat, takeDown, warm } = week.minutes
+    const readyAt = move.at + (seat + run) * minute
+    const change = {
+      state: 'planned' as const,
+      personId: move.personId,
+      instrumentId: move.instrumentId,
+      wakeAt: move.at - warm * minute,
+      at: move.at,
+      readyAt,
+      takeDownAt: readyAt,
+      endsAt: readyAt + takeDown * minute,
+      pinned: true,
+      whyThen: 'pinned' as const,
+      whyNot: null,
+      reliefs: [],
+    }
+    ledger.change(
+      who,
+      (take) => take(data.createQueryBuilder().update(visitEntity).set(change).where({ id })),
+      () => ({
+        act: 'moved',
+        thing: 'visit',
+        id,
+        name: `visit to ${visit.displayName}`,
+        changes: [
+          { field: 'at', ...(visit.at !== null && { from: visit.at }), to: move.at },
+          ...(visit.personId === move.personId ? [] : [{ field: 'person', from: visit.personId, to: move.personId }]),
+          ...(visit.instrumentId === move.instrumentId
+            ? []
+            : [{ field: 'instrument', from: visit.instrumentId, to: move.instrumentId }]),
+        ],
+        evidence: { display: visit.displayId },
+      }),
+    )
+    changed()
+    planner.soon()
+    return breaks
+  }
+
+  /** Lets a visit be planned where it fits best. */
+  async letGo(id: number, who: Who): Promise<void> {
+    const { ledger, planner, changed } = this.services
+    const visit = await this.find(id)
+    if (!visit.pinned) throw new Refusal('conflict', 'This visit is not pinned.')
+    ledger.change(
+      who,
+      (take) => take(written('UPDATE visit SET pinned = 0 WHERE id = ?', [id])),
+      () => ({ act: 'let go', thing: 'visit', id, name: `visit to ${visit.displayName}` }),
+    )
+    changed()
+    planner.soon()
+  }
+
+  /** Starts the visit's run, with everything chosen. */
+  async begin(id: number, who: Who): Promise<number> {
+    const { data, startRun, now, changed, planner } = this.services
+    const visit = await this.find(id)
+    if (visit.state !== 'planned' && visit.state !== 'unplanned')
+      throw new Refusal('conflict', `This visit is ${visit.state} already.`)
+    const runId = await startRun(await this.runOf(visit), who)
+    const { minutes } = await roundsSettings(data)
+    const at = now()
+    const run = visit.options.find((o) => o.instrumentId === visit.instrumentId)?.run ?? minutes.warm
+    const readyAt = at + (minutes.seat + run) * minute
+    // Whoever starts a visit that nobody was to make makes it.
+    await patiently(() =>
+      atomically(data, (take) =>
+        take(
+          written(
+            `UPDATE visit SET state = 'begun', run_id = ?, at = ?, wake_at = ?, ready_at = ?, take_down_at = ?, ends_at = ?,
+               person_id = CASE WHEN at IS NULL THEN ? ELSE person_id END,
+               instrument_id = COALESCE(instrument_id, (SELECT instrument_id FROM run WHERE run.id = ?)), why_not = NULL
+             WHERE id = ? AND state IN ('planned', 'unplanned')`,
+            [runId, at, at, readyAt, readyAt, readyAt + minutes.takeDown * minute, who.id, runId, id],
+          ),
+        ),
+      ),
+    )
+    changed()
+    planner.soon()
+    return runId
+  }
+
+  /** What a visit's run is started with. Throws Refusal where somebody has to choose first. */
+  private async runOf(visit: VisitRow & { displayName: string }): Promise<StartRun> {
+    const { data } = this.services
+    const { displayId, kind, slot, instrumentId } = visit
+    const held = await data.getRepository(slotEntity).findOneBy({ displayId, number: slot })
+    const with1 = instrumentId === null ? {} : { instrumentId }
+    if (kind !== 'full') return { displayId, kind, slot, ...with1 }
+    const aim = held?.label ? await data.getRepository(aimEntity).findOneBy({ name: held.label }) : null
+    if (!aim)
+      throw new Refusal(
+        'conflict',
+        `Nobody has said what ${visit.displayName} shall aim at. Start its first full run from its page, with an aim.`,
+      )
+    return { displayId, kind, slot, aimId: aim.id, overwrites: held?.label ?? '', ...with1 }
+  }
+
+  /** It was not possible, and why: it is planned anew from tomorrow on. */
+  block = (id: number, why: string, who: Who) => this.endBy(id, 'blocked', why, who)
+
+  /** It is not wanted: its display is left alone until its next due line. */
+  drop = (id: number, why: string, who: Who) => this.endBy(id, 'dropped', why, who)
+
+  private async endBy(id: number, state: 'blocked' | 'dropped', why: string, who: Who): Promise<void> {
+    const { ledger, now, changed, planner } = this.services
+    const visit = await this.find(id)
+    if (visit.state !== 'planned' && visit.state !== 'unplanned')
+      throw new Refusal('conflict', `This visit is ${visit.state} already.`)
+    ledger.change(
+      who,
+      (take) =>
+        take(
+          written(
+            `UPDATE visit SET state = ?, reason = ?, ended_at = ? WHERE id = ? AND state IN ('planned', 'unplanned')`,
+            [state, why, now(), id],
+          ),
+        ),
+      () => ({
+        act: state,
+        thing: 'visit',
+        id,
+        name: `visit to ${visit.displayName}`,
+        why,
+        evidence: { display: visit.displayId },
+      }),
+    )
+    changed()
+    planner.soon()
+  }
+
+  /** A run was judged: the visit that was before its display is done, whoever started it. */
+  async judged(run: Pick<RunRow, 'id' | 'displayId' | 'slot'>): Promise<void> {
+    const { data, now, changed, planner } = this.services
+    const row = await data
+      .getRepository(visitEntity)
+      .createQueryBuilder('v')
+      .where(`v.displayId = :displayId AND v.state IN ${openVisits}`, { displayId: run.displayId })
+      .getOne()
+    if (!row || (row.runId !== run.id && row.slot !== run.slot)) return
+    const from = row.at
+    await patiently(() =>
+      atomically(data, (take) =>
+        take(
+          written(`UPDATE visit SET state = 'done', run_id = ?, ended_at = ?, at = COALESCE(at, ?) WHERE id = ?`, [
+            run.id,
+            now(),
+            from,
+            row.id,
+          ]),
+        ),
+      ),
+    )
+    changed()
+    planner.soon()
+  }
+
+  /** A run stands otherwise: where it ended without being judged, its visit lies ahead again. */
+  async runChanged(runId: number): Promise<void> {
+    const { data, changed, planner } = this.services
+    const row = await data.getRepository(visitEntity).findOneBy({ runId, state: 'begun' })
+    if (!row) return
+    const run = await data.getRepository(runEntity).findOne({ select: { id: true, state: true }, where: { id: runId } })
+    if (!run || (run.state !== 'stopped' && run.state !== 'failed')) return
+    await patiently(() => atomically(data, (take) => this.ahead(take, row.id)))
+    changed()
+    planner.soon()
+  }
+
+  private ahead(take: Take, id: number): void {
+    take(
+      written(
+        `UPDATE visit SET state = 'planned', run_id = NULL, pinned = 0, told_at = NULL, told_person_id = NULL,
+           told_instrument_id = NULL WHERE id = ? AND state = 'begun'`,
+        [id],
+      ),
+    )
+  }
+
+  /** After a restart: visits whose runs ended meanwhile. */
+  async takeStock(): Promise<void> {
+    const { data } = this.services
+    const begun = await data.query<{ runId: number; state: string; displayId: number; slot: number; judged: number }[]>(
+      `SELECT run.id AS runId, run.state AS state, run.display_id AS displayId, run.slot AS slot, run.summary IS NOT NULL AS judged
+       FROM visit JOIN run ON run.id = run_id WHERE visit.state = 'begun'`,
+    )
+    for (const { runId, state, displayId, slot, judged } of begun)
+      if (state === 'done' && judged) await this.judged({ id: runId, displayId, slot })
+      else await this.runChanged(runId)
+  }
+}

@@ -1,0 +1,203 @@
+import type { DataSource } from 'typeorm'
+import {
+  dayStart,
+  daysAfter,
+  localDate,
+  useSpans,
+  walkBetween,
+  workSpans,
+  deskOn,
+  atTime,
+  type Span,
+  type UseTime,
+  type WeekHouse,
+} from '@bichroma/core/rounds'
+import type { PlanStanding, Visit, VisitDisplay, Week } from '@bichroma/contract'
+import type { Verdict } from '@bichroma/core/aims'
+import type { Chromaticity } from '@bichroma/core/color'
+import { verdictAt } from '../aims/verdictAt'
+import { isUntold, visitEntity, type VisitRow } from './entities'
+import {
+  instrumentsQuery,
+  peopleQuery,
+  personOf,
+  roomsQuery,
+  validUntil,
+  walkQuery,
+  type InstrumentFacts,
+  type PersonFacts,
+  type WalkRow,
+} from './houseFacts'
+import { newestPlan } from './planner'
+import { roundsSettings, UseTimes, useTimesQuery } from './settings'
+
+const daysShown = 7
+
+interface ShownDisplay {
+  id: number
+  name: string
+  room: string
+  roomId: number
+  workstation: string
+  workstationId: number
+  verdict: Verdict
+  white: string | null
+  aimWhite: string | null
+}
+
+/** Displays of some visits, for their rings. */
+async function displaysOf(data: DataSource, ids: readonly number[], now: number): Promise<Map<number, ShownDisplay>> {
+  const rows = await data.query<ShownDisplay[]>(
+    `SELECT display_id AS id, name, facts ->> 'room' AS room, room_id AS roomId, facts ->> 'workstation' AS workstation,
+       workstation_id AS workstationId, ${verdictAt} AS verdict, facts -> '$.judged.white' AS white,
+       facts -> '$.judged.aimWhite' AS aimWhite
+     FROM display_now WHERE display_id IN (SELECT value FROM json_each(?))`,
+    [now, JSON.stringify(ids)],
+  )
+  return new Map(rows.map((r) => [r.id, r]))
+}
+
+/** Visits as they are told, each with its place among some sets of windows; those of displays that were put away are left out. */
+export async function visitsAsTold(
+  data: DataSource,
+  rows: readonly VisitRow[],
+  { now, windowSet }: { now: number; windowSet: (of: { workstationId: number; roomId: number }) => number },
+): Promise<Visit[]> {
+  const displays = await displaysOf(
+    data,
+    rows.map((r) => r.displayId),
+    now,
+  )
+  return rows.flatMap((row): Visit[] => {
+    const shown = displays.get(row.displayId)
+    if (!shown) return []
+    const { workstationId, white, aimWhite, ...display } = shown
+    const {
+      displayId: _d,
+      notBefore: _n,
+      toldPersonId,
+      toldInstrumentId,
+      toldAt,
+      madeAt: _m,
+      endedAt: _e,
+      ...visit
+    } = row
+    const parsed = (text: string | null) => (text === null ? null : (JSON.parse(text) as Chromaticity | null))
+    return [
+      {
+        ...visit,
+        roomId: display.roomId,
+        display: { ...display, white: parsed(white), aimWhite: parsed(aimWhite) } satisfies VisitDisplay,
+        windowSet: windowSet({ workstationId, roomId: display.roomId }),
+        told:
+          toldAt === null || toldInstrumentId === null
+            ? null
+            : { personId: toldPersonId, instrumentId: toldInstrumentId, at: toldAt },
+      },
+    ]
+  })
+}
+
+/** How the newest plan stands; null before there is one. */
+export async function planStanding(data: DataSource, working: boolean): Promise<PlanStanding | null> {
+  const plan = await newestPlan(data)
+  if (!plan) return null
+  const [counts] = await data.query<[{ planned: number; unplanned: number; late: number; untold: number }]>(
+    `SELECT COUNT(*) FILTER (WHERE state = 'planned') AS planned, COUNT(*) FILTER (WHERE state = 'unplanned') AS unplanned,
+       COUNT(*) FILTER (WHERE state = 'planned' AND why_then = 'late') AS late,
+       COUNT(*) FILTER (WHERE state = 'planned' AND ${isUntold}) AS untold
+     FROM visit WHERE state IN ('planned', 'unplanned')`,
+  )
+  const { id, madeAt, by, fromAt, untilAt, walk, load } = plan
+  return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, working }
+}
+
+/** Seven days from the one that an instant or a day lies in, with what a move in them is held against. */
+export async function weekOf(
+  data: DataSource,
+  working: boolean,
+  { now, from, visitId }: { now: number; from: number | string | undefined; visitId?: number },
+): Promise<{ week: Week; house: WeekHouse }> {
+  const { hours, minutes, walk } = await roundsSettings(data)
+  const first = typeof from === 'string' ? from : localDate(from ?? now, hours.zone)
+  const window = { first, days: daysShown }
+  const [begins, ends] = [dayStart(first, hours.zone), dayStart(daysAfter(first, daysShown), hours.zone)]
+  const people = (await data.query<PersonFacts[]>(peopleQuery)).map(personOf).filter((p) => p.goes)
+  const instruments = await data.query<InstrumentFacts[]>(instrumentsQuery)
+  const rooms = await data.query<{ id: number; name: string; building: string | null }[]>(roomsQuery)
+  const between = await data.query<WalkRow[]>(walkQuery)
+  const times = new UseTimes(await data.query(useTimesQuery))
+
+  const windowSets: Span[][] = []
+  const sets = new Map<string, number>()
+  const windowSet = (of: { workstationId: number; roomId: number }) => {
+    const own: readonly UseTime[] = times.of(of)
+    const key = [...own].sort().join()
+    if (!sets.has(key)) sets.set(key, windowSets.push(useSpans(own, hours, window)) - 1)
+    return sets.get(key)!
+  }
+  const rows = await data
+    .getRepository(visitEntity)
+    .createQueryBuilder('v')
+    .where(
+      `((v.at < :ends AND v.endsAt > :begins AND v.state IN ('planned', 'begun', 'done', 'missed', 'blocked')) OR v.id = :visitId)`,
+      { begins, ends, visitId: visitId ?? 0 },
+    )
+    .orderBy('v.at')
+    .addOrderBy('v.id')
+    .getMany()
+  const visits = await visitsAsTold(data, rows, { now, windowSet })
+  const week: Week = {
+    plan: await planStanding(data, working),
+    hours,
+    minutes,
+    now,
+    days: Array.from({ length: daysShown }, (_, d) => daysAfter(first, d)).map((date) => {
+      const desk = deskOn(hours, date)
+      return {
+        date,
+        from: dayStart(date, hours.zone),
+        to: dayStart(daysAfter(date, 1), hours.zone),
+        desk: desk && { from: atTime(date, desk.from, hours.zone), to: atTime(date, desk.to, hours.zone) },
+        closed: hours.closed.find((c) => c.date === date)?.name ?? null,
+      }
+    }),
+    people: people.map(({ id, name, carries, week: own, off }) => ({
+      id,
+      name,
+      carries,
+      hours: workSpans(own, off, hours, window),
+      off: Array.from({ length: daysShown }, (_, d) => daysAfter(first, d)).filter((date) =>
+        off.some((o) => date >= o.from && date <= o.to),
+      ),
+    })),
+    instruments: instruments.map(({ id, name, kind, certifiedAt, carrierId, hangsAt }) => ({
+      id,
+      name,
+      kind,
+      validUntil: validUntil(certifiedAt),
+      carrierId,
+      hangsAt,
+    })),
+    rooms,
+    walk: rooms.flatMap((a) => rooms.map((b) => walkBetween({ ...walk, between }, a, b))),
+    windowSets,
+    visits,
+  }
+  return { week, house: houseOf(week) }
+}
+
+/** What a move in a week is held against. */
+function houseOf(week: Week): WeekHouse {
+  const index = new Map(week.rooms.map((r, i) => [r.id, i]))
+  return {
+    now: week.now,
+    minutes: week.minutes,
+    people: week.people,
+    instruments: week.instruments,
+    visits: week.visits
+      .filter((v) => v.state === 'planned' || v.state === 'begun' || v.state === 'unplanned')
+      .map((v) => ({ ...v, windows: week.windowSets[v.windowSet], pinned: v.pinned || v.state === 'begun' })),
+    walk: (a, b) => week.walk[(index.get(a) ?? 0) * week.rooms.length + (index.get(b) ?? 0)] ?? 0,
+  }
+}
