@@ -6,6 +6,7 @@ export const demoAccounts: readonly { login: string; name: string; role: Role; p
   { login: 'marit', name: 'Marit Oyen', role: 'administrator', password: 'sedge-and-lantern' },
   { login: 'tobin', name: 'Tobin Asare', role: 'technician', password: 'carry-the-puck' },
   { login: 'ilse', name: 'Ilse Varga', role: 'viewer', password: 'only-looking' },
+  { login: 'sunniva', name: 'Sunniva Quist', role: 'technician', password: 'brass-diffuser' },
 ]
 
 const standard = (name: 'D50' | 'D65') => ({ kind: 'standard', name }) as const

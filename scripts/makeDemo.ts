@@ -6,6 +6,7 @@ import type { RunKind } from '@bichroma/core/runs'
 import type { Instrument, RunDetail, WaveDetail, WavePreview } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
+import { planDemoRounds } from './demoRounds'
 import { Processes } from './processes.mjs'
 import { seeTo, type Hands } from './hands'
 import { displayBody } from './displayBody'
@@ -339,11 +340,14 @@ export async function makeDemo(
           ...['--pace', 'max', '--start', String(clock.now()), '--at', String(today)],
         ])
         await live(making, control, today)
+        clock.jumpTo(today)
+        await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
+        await planDemoRounds(client)
       } finally {
         processes.stop()
       }
     }
-    writeFileSync(join(folder, 'made-3'), new Date(today).toISOString())
+    writeFileSync(join(folder, 'made-4'), new Date(today).toISOString())
   } finally {
     await server.close()
   }

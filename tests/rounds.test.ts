@@ -162,7 +162,10 @@ test('what cannot be planned says why, and what one thing more would come to', a
 const off = { goes: true, roomId: null, carries: 2, week: null, off: [] }
 
 test('what rounds are made from is kept, told back and in the ledger; what does not fit is refused and changes nothing', async () => {
-  const house = () => studio.admin.get<RoundsHouse>('/rounds/house')
+  const house = async () => {
+    const { now: _now, ...told } = await studio.admin.get<RoundsHouse>('/rounds/house')
+    return told
+  }
   const before = await house()
   const { hours, minutes, walk, people, instruments } = before
   const refused = async (path: string, body: object) => {

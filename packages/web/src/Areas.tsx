@@ -35,6 +35,9 @@ const PoliciesPage = view(() => import('./rollout/PoliciesPage'), 'PoliciesPage'
 const PrepareWave = view(() => import('./rollout/PrepareWave'), 'PrepareWave')
 const WavePage = view(() => import('./rollout/WavePage'), 'WavePage')
 const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
+const WeekPage = view(() => import('./rounds/WeekPage'), 'WeekPage')
+const TourPage = view(() => import('./rounds/TourPage'), 'TourPage')
+const HousePage = view(() => import('./rounds/HousePage'), 'HousePage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
 const SlotDriftPage = view(() => import('./drift/SlotDriftPage'), 'SlotDriftPage')
@@ -79,6 +82,9 @@ export function Areas() {
               <Route path="rollout/waves/new" element={<PrepareWave />} />
               <Route path="rollout/waves/:id" element={<WavePage />} />
               <Route path="rounds" element={<RoundsPage />} />
+              <Route path="rounds/week" element={<WeekPage />} />
+              <Route path="rounds/tour" element={<TourPage />} />
+              <Route path="rounds/house" element={<HousePage />} />
               <Route path="ledger" element={<LedgerPage />} />
               <Route path="ledger/backups" element={<BackupsPage />} />
               <Route path="people" element={<PeoplePage />} />

@@ -227,6 +227,8 @@ export interface RoundsInstrumentListing extends SaveRoundsInstrument {
 
 /** All that rounds know of the studio. */
 export interface RoundsHouse extends RoundsSettings {
+  /** ms since 1970. */
+  now: number
   people: RoundsPersonListing[]
   instruments: RoundsInstrumentListing[]
   between: { kind: 'room' | 'building'; a: string; b: string; minutes: number }[]

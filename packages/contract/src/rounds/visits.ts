@@ -90,7 +90,7 @@ export interface Visit extends Omit<WeekVisit, 'windows'> {
   /** What people were told; null while nobody was. */
   told: { personId: number | null; instrumentId: number; at: number } | null
   runId: number | null
-  /** Why it was not possible, or is not wanted. */
+  /** Why it was not possible, or is not wanted; of one that lies ahead again, what ended its run. */
   reason: string | null
 }
 
@@ -104,7 +104,10 @@ export interface PlanStanding {
   until: number
   planned: number
   unplanned: number
+  /** Those that the plan itself makes late, for want of time. */
   late: number
+  /** Those whose due line had passed when it was made. */
+  overdue: number
   /** Visits that nobody was told of as they are now. */
   untold: number
   walk: number

@@ -37,7 +37,11 @@ export {
 } from './due'
 export { checksFirst, visitCosts } from './visitCosts'
 export {
+  weekHouse,
   atTime,
+  clockIn,
+  dayWords,
+  momentIn,
   deskOn,
   type Bar,
   barSentences,

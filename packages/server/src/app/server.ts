@@ -341,7 +341,7 @@ async function openStudio(
     roundsChanged()
     planner.soon()
   }
-  houseRoutes(api, { data, ledger, changed: houseChanged })
+  houseRoutes(api, { data, ledger, now, changed: houseChanged })
   roundsRoutes(api, { data, planner, visits, now })
   foundRoutes(api, data, hub)
   const placesChanged = () => {

@@ -15,7 +15,7 @@ import {
 import { roundsSettings } from './settings'
 
 /** All that rounds know of the studio: hours, people, instruments, ways, and when workstations may be used. */
-export async function readHouse(data: DataSource): Promise<RoundsHouse> {
+export async function readHouse(data: DataSource, now: number): Promise<RoundsHouse> {
   const people = await data.query<PersonFacts[]>(peopleQuery)
   const instruments = await data.query<InstrumentFacts[]>(instrumentsQuery)
   const times = await data.query<
@@ -28,6 +28,7 @@ export async function readHouse(data: DataSource): Promise<RoundsHouse> {
      FROM use_times ORDER BY CASE level WHEN 'studio' THEN 0 WHEN 'room' THEN 1 ELSE 2 END, name`,
   )
   return {
+    now,
     ...(await roundsSettings(data)),
     people: people.map(personOf),
     instruments: instruments.map(({ id, name, kind, certifiedAt, roomId, carrierId, hangsAt, hangs }) => ({

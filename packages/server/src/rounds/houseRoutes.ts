@@ -27,12 +27,13 @@ import { roundsSetting, roundsSettings } from './settings'
 interface HouseServices {
   readonly data: DataSource
   readonly ledger: Ledger
+  readonly now: () => number
   /** Rounds are planned anew. */
   readonly changed: () => void
 }
 
 /** What rounds are made from: hours, people, instruments, ways, and when workstations may be used. */
-export function houseRoutes(api: Api, { data, ledger, changed }: HouseServices): void {
+export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServices): void {
   const roomThere = async (id: number | null, field: string) => {
     if (id === null) return null
     const row = await data.getRepository(roomEntity).findOneBy({ id })
@@ -41,7 +42,7 @@ export function houseRoutes(api: Api, { data, ledger, changed }: HouseServices):
     return row.name
   }
 
-  api.on('GET /rounds/house', () => readHouse(data))
+  api.on('GET /rounds/house', () => readHouse(data, now()))
 
   api.on('PUT /rounds/settings', async (request) => {
     const value = validate(roundsSettingsSchema as unknown as yup.Schema<RoundsSettings>, request.body)

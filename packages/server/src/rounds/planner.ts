@@ -184,7 +184,7 @@ export class RoundsPlanner {
     for (const row of rows)
       if (!given.has(row.displayId) && row.state !== 'begun')
         changes.push((take) =>
-          take(written(`UPDATE visit SET state = 'dropped', ended_at = ? WHERE id = ?`, [at, row.id])),
+          take(written(`UPDATE visit SET state = 'dropped', reason = NULL, ended_at = ? WHERE id = ?`, [at, row.id])),
         )
     const { first, days, from, until, walk, load } = made
     const plan = {

@@ -1,5 +1,4 @@
 import type { DataSource } from 'typeorm'
-import { roomsQuery } from './houseFacts'
 import {
   blockVisitSchema,
   dropVisitSchema,
@@ -109,7 +108,6 @@ async function capacityOf(data: DataSource, planner: RoundsPlanner): Promise<Cap
   const people = await data.query<PersonFacts[]>(peopleQuery)
   const instruments = await data.query<InstrumentFacts[]>(instrumentsQuery)
   const [{ displays }] = await data.query<[{ displays: number }]>('SELECT COUNT(*) AS displays FROM display_now')
-  const rooms = await data.query<unknown[]>(roomsQuery)
   const names = new Map(instruments.map((i) => [i.id, i.name]))
   const nameOf = (relief: RoundsRelief | null) => {
     if (!relief) return 'as it is'
@@ -133,17 +131,19 @@ async function capacityOf(data: DataSource, planner: RoundsPlanner): Promise<Cap
       share: i.of ? i.busy / i.of : 0,
     })),
   ].sort((a, b) => b.share - a.share)
-  const [tightest = null] = rooms.length ? shares : []
+  const [tightest = null] = shares
+  /** What everybody, or all instruments, together do of what they could. */
+  const together = (loads: readonly { busy: number; of: number }[]) => {
+    const of = loads.reduce((sum, l) => sum + l.of, 0)
+    return of ? loads.reduce((sum, l) => sum + l.busy, 0) / of : 0
+  }
+  const share = Math.max(together(plan.load.people), together(plan.load.instruments))
   const standing = await planStanding(data, planner.busy)
   const behind = (standing?.unplanned ?? 0) + (standing?.late ?? 0)
   return {
     displays,
-    // Where all is made in time, as many more as the busiest has time for; else those that are.
-    keeps: behind
-      ? Math.max(0, displays - behind)
-      : tightest && tightest.share > 0
-        ? Math.floor(displays / Math.min(1, tightest.share))
-        : displays,
+    // Where all is made in time, as many more as there are hours for; else those that are.
+    keeps: behind ? Math.max(0, displays - behind) : share > 0 ? Math.floor(displays / Math.min(1, share)) : displays,
     tightest,
     outcomes: outcomes.map((o) => ({ ...o, name: nameOf(o.relief) })),
   }

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { barSentences, whatBreaks, type Breaks, type VisitMove } from '@bichroma/core/rounds'
+import { barSentences, momentIn, whatBreaks, type Breaks, type VisitMove } from '@bichroma/core/rounds'
 import type { StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, written, type Take } from '../data/atomically'
@@ -75,6 +75,9 @@ export class Visits {
     const run = known.options.find((o) => o.instrumentId === move.instrumentId)!.run
     const { seat, takeDown, warm } = week.minutes
     const readyAt = move.at + (seat + run) * minute
+    const said = (at: number) => momentIn(at, week.hours.zone)
+    const nameOf = (all: readonly { id: number; name: string }[], of: number | null) =>
+      all.find((one) => one.id === of)?.name ?? 'nobody'
     const change = {
       state: 'planned' as const,
       personId: move.personId,
@@ -98,11 +101,11 @@ export class Visits {
         id,
         name: `visit to ${visit.displayName}`,
         changes: [
-          { field: 'at', ...(visit.at !== null && { from: visit.at }), to: move.at },
-          ...(visit.personId === move.personId ? [] : [{ field: 'person', from: visit.personId, to: move.personId }]),
+          { field: 'time', ...(visit.at !== null && { from: said(visit.at) }), to: said(move.at) },
+          ...(visit.personId === move.personId ? [] : [{ field: 'person', to: nameOf(week.people, move.personId) }]),
           ...(visit.instrumentId === move.instrumentId
             ? []
-            : [{ field: 'instrument', from: visit.instrumentId, to: move.instrumentId }]),
+            : [{ field: 'instrument', to: nameOf(week.instruments, move.instrumentId) }]),
         ],
         evidence: { display: visit.displayId },
       }),
@@ -144,7 +147,7 @@ export class Visits {
           written(
             `UPDATE visit SET state = 'begun', run_id = ?, at = ?, wake_at = ?, ready_at = ?, take_down_at = ?, ends_at = ?,
                person_id = CASE WHEN at IS NULL THEN ? ELSE person_id END,
-               instrument_id = COALESCE(instrument_id, (SELECT instrument_id FROM run WHERE run.id = ?)), why_not = NULL
+               instrument_id = COALESCE(instrument_id, (SELECT instrument_id FROM run WHERE run.id = ?)), why_not = NULL, reason = NULL
              WHERE id = ? AND state IN ('planned', 'unplanned')`,
             [runId, at, at, readyAt, readyAt, readyAt + minutes.takeDown * minute, who.id, runId, id],
           ),
@@ -236,19 +239,23 @@ export class Visits {
     const { data, changed, planner } = this.services
     const row = await data.getRepository(visitEntity).findOneBy({ runId, state: 'begun' })
     if (!row) return
-    const run = await data.getRepository(runEntity).findOne({ select: { id: true, state: true }, where: { id: runId } })
+    const run = await data
+      .getRepository(runEntity)
+      .findOne({ select: { id: true, state: true, message: true }, where: { id: runId } })
     if (!run || (run.state !== 'stopped' && run.state !== 'failed')) return
-    await patiently(() => atomically(data, (take) => this.ahead(take, row.id)))
+    await patiently(() => atomically(data, (take) => this.ahead(take, row.id, run.message)))
     changed()
     planner.soon()
   }
 
-  private ahead(take: Take, id: number): void {
+  /** A visit lies ahead as people were told of it, with what kept its run from its end. */
+  private ahead(take: Take, id: number, why: string | null): void {
     take(
       written(
-        `UPDATE visit SET state = 'planned', run_id = NULL, pinned = 0, told_at = NULL, told_person_id = NULL,
-           told_instrument_id = NULL WHERE id = ? AND state = 'begun'`,
-        [id],
+        `UPDATE visit SET state = 'planned', run_id = NULL, reason = ?, at = COALESCE(told_at, at),
+           person_id = CASE WHEN told_at IS NULL THEN person_id ELSE told_person_id END,
+           instrument_id = COALESCE(told_instrument_id, instrument_id) WHERE id = ? AND state = 'begun'`,
+        [why, id],
       ),
     )
   }

@@ -5,6 +5,7 @@ import {
   localDate,
   useSpans,
   walkBetween,
+  weekHouse,
   workSpans,
   deskOn,
   atTime,
@@ -102,11 +103,15 @@ export async function visitsAsTold(
 export async function planStanding(data: DataSource, working: boolean): Promise<PlanStanding | null> {
   const plan = await newestPlan(data)
   if (!plan) return null
-  const [counts] = await data.query<[{ planned: number; unplanned: number; late: number; untold: number }]>(
+  const [counts] = await data.query<
+    [{ planned: number; unplanned: number; late: number; overdue: number; untold: number }]
+  >(
     `SELECT COUNT(*) FILTER (WHERE state = 'planned') AS planned, COUNT(*) FILTER (WHERE state = 'unplanned') AS unplanned,
        COUNT(*) FILTER (WHERE state = 'planned' AND why_then = 'late') AS late,
+       COUNT(*) FILTER (WHERE state = 'planned' AND due_at < ?) AS overdue,
        COUNT(*) FILTER (WHERE state = 'planned' AND ${isUntold}) AS untold
      FROM visit WHERE state IN ('planned', 'unplanned')`,
+    [plan.madeAt],
   )
   const { id, madeAt, by, fromAt, untilAt, walk, load } = plan
   return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, working }
@@ -184,20 +189,5 @@ export async function weekOf(
     windowSets,
     visits,
   }
-  return { week, house: houseOf(week) }
-}
-
-/** What a move in a week is held against. */
-function houseOf(week: Week): WeekHouse {
-  const index = new Map(week.rooms.map((r, i) => [r.id, i]))
-  return {
-    now: week.now,
-    minutes: week.minutes,
-    people: week.people,
-    instruments: week.instruments,
-    visits: week.visits
-      .filter((v) => v.state === 'planned' || v.state === 'begun' || v.state === 'unplanned')
-      .map((v) => ({ ...v, windows: week.windowSets[v.windowSet], pinned: v.pinned || v.state === 'begun' })),
-    walk: (a, b) => week.walk[(index.get(a) ?? 0) * week.rooms.length + (index.get(b) ?? 0)] ?? 0,
-  }
+  return { week, house: weekHouse(week) }
 }

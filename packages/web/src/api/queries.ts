@@ -2,6 +2,7 @@ import { keepPreviousData, QueryClient, useMutation, useQuery, useQueryClient } 
 import { App } from 'antd'
 import type {
   Backups,
+  Capacity,
   DisplayDetail,
   DisplayRollout,
   PolicyListing,
@@ -21,6 +22,7 @@ import type {
   Person,
   Pulse,
   Room,
+  RoundsHouse,
   RunDetail,
   RunOutlook,
   RunReview,
@@ -29,6 +31,8 @@ import type {
   StoredAim,
   StoredLimits,
   StudioSettings,
+  Tour,
+  Week,
 } from '@bichroma/contract'
 import { ApiProblem, ask } from './client'
 import { addressOf, type Asked } from './lists'
@@ -141,6 +145,30 @@ export const useReview = (id: number) =>
 export const useFleetDrift = () => useGet<FleetDrift>('/drift')
 export const useSlotHistory = (displayId: number, slot: number | null) =>
   useGet<SlotHistory>(`/drift/${displayId}${slot === null ? '' : `?slot=${slot}`}`)
+/** Seven days of rounds from a day on; from today unless given. */
+export const useWeek = (from: string) =>
+  useQuery({
+    queryKey: ['rounds', 'week', from],
+    queryFn: () => ask<Week>('GET', addressOf('/rounds/week', { from })),
+    placeholderData: keepPreviousData,
+  })
+/** Somebody's tour of a day; one's own of today unless given. */
+export const useTour = (person: string, date: string) =>
+  useQuery({
+    queryKey: ['rounds', 'tour', person, date],
+    queryFn: () => ask<Tour>('GET', addressOf('/rounds/tour', { person, date })),
+    placeholderData: keepPreviousData,
+    refetchInterval: 60_000,
+  })
+export const useHouse = () => useGet<RoundsHouse>('/rounds/house')
+/** What one thing more would come to; worked out when it is asked for. */
+export const useCapacity = (enabled: boolean) =>
+  useQuery({
+    queryKey: ['rounds', 'capacity'],
+    queryFn: () => ask<Capacity>('GET', '/rounds/capacity'),
+    enabled,
+    staleTime: 60_000,
+  })
 export const usePulse = () => useGet<Pulse>('/pulse')
 
 /** Sends something; a refusal is shown as its sentence unless the caller takes it itself. */

@@ -24,6 +24,7 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
   rollout: ['rollout', 'waves', 'policies', 'needs'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
+  rounds: ['rounds'],
 }
 
 /** Listens to the server and keeps what is on screen fresh: with what it is told, the rest by asking again. */

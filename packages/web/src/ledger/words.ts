@@ -12,10 +12,12 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
   placement: 'profiles placed',
   policy: 'policies',
   room: 'rooms',
+  rounds: 'rounds',
   run: 'runs',
   session: 'sign-ins',
   settings: 'settings',
   token: 'tokens',
+  visit: 'visits',
   wave: 'waves',
   workstation: 'workstations',
 }
@@ -43,6 +45,9 @@ export function placeOf({ thing, thingId, act, evidence }: LedgerEntry): string 
     case 'correction':
     case 'instrument':
       return '/register'
+    case 'rounds':
+    case 'visit':
+      return '/rounds/week'
     case 'account':
       return '/people'
     default:

@@ -15,6 +15,7 @@ import { VerdictLabel } from '../parts/VerdictSign'
 import { AcceptedChance } from './AcceptedChance'
 import { DueScale, DueStrip } from './DueStrip'
 import { QueueChecks } from './QueueChecks'
+import { RoundsNav } from './RoundsNav'
 
 const shown: readonly { value: DueState | ''; label: string }[] = [
   { value: '', label: 'all' },
@@ -42,6 +43,9 @@ export function RoundsPage() {
               </h1>
             )}
           </Loaded>
+          <p>
+            <RoundsNav />
+          </p>
           <p>
             Until {dayjs().add(7, 'day').format('dddd D MMMM')}. A display falls due by its own calendar, or sooner,
             when the chance that it has left its limits exceeds <AcceptedChance />.

@@ -1,4 +1,16 @@
-export { atTime, daysAfter, type DaySpan, dayStart, isLocalDate, isZone, localDate, type LocalDate } from './localDays'
+export {
+  atTime,
+  clockIn,
+  dayWords,
+  daysAfter,
+  momentIn,
+  type DaySpan,
+  dayStart,
+  isLocalDate,
+  isZone,
+  localDate,
+  type LocalDate,
+} from './localDays'
 export {
   type DaysOff,
   deskOn,
@@ -32,3 +44,4 @@ export {
   type WeekHouse,
   type WeekVisit,
 } from './whatBreaks'
+export { weekHouse } from './weekHouse'

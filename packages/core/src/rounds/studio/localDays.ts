@@ -40,3 +40,12 @@ export function atTime(date: LocalDate, time: TimeOfDay, zone: string): number {
   if (time === '24:00') return dayStart(daysAfter(date, 1), zone)
   return DateTime.fromISO(`${date}T${time}`, { zone }).toMillis()
 }
+
+/** A moment in a zone, as people say it: 27 Nov, 10:15. */
+export const momentIn = (at: number, zone: string): string =>
+  DateTime.fromMillis(at, { zone, locale: 'en' }).toFormat('d LLL, HH:mm')
+/** The time of day of an instant in a zone: 10:15. */
+export const clockIn = (at: number, zone: string): TimeOfDay => DateTime.fromMillis(at, { zone }).toFormat('HH:mm')
+/** A day as people say it: Fri 27 Nov. */
+export const dayWords = (date: LocalDate): string =>
+  DateTime.fromISO(date, { zone: 'utc', locale: 'en' }).toFormat('ccc d LLL')
