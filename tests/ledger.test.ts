@@ -317,6 +317,8 @@ describe('each route that changes something', () => {
       ...['PUT /policies', 'POST /waves', 'POST /waves/:id/pause', 'POST /waves/:id/go-on', 'POST /waves/:id/word'],
       ...['POST /waves/:id/undo', 'POST /waves/preview', 'POST /rollout/files', 'POST /rollout/found'],
       ...['POST /displays/:id/links', 'DELETE /displays/:id/links/:workstationId'],
+      // tests/due.test.ts.
+      ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],
       // tests/rounds.test.ts.
       ...['POST /rounds/plan', 'POST /rounds/told', 'PUT /visits/:id', 'DELETE /visits/:id/pin'],
       ...['POST /visits/:id/begin', 'POST /visits/:id/block', 'POST /visits/:id/drop'],

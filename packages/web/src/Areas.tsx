@@ -37,6 +37,7 @@ const WavePage = view(() => import('./rollout/WavePage'), 'WavePage')
 const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
 const WeekPage = view(() => import('./rounds/WeekPage'), 'WeekPage')
 const TourPage = view(() => import('./rounds/TourPage'), 'TourPage')
+const DueRulesPage = view(() => import('./rounds/DueRulesPage'), 'DueRulesPage')
 const HousePage = view(() => import('./rounds/HousePage'), 'HousePage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
@@ -84,6 +85,7 @@ export function Areas() {
               <Route path="rounds" element={<RoundsPage />} />
               <Route path="rounds/week" element={<WeekPage />} />
               <Route path="rounds/tour" element={<TourPage />} />
+              <Route path="rounds/rules" element={<DueRulesPage />} />
               <Route path="rounds/house" element={<HousePage />} />
               <Route path="ledger" element={<LedgerPage />} />
               <Route path="ledger/backups" element={<BackupsPage />} />

@@ -1,11 +1,14 @@
 import { verdictNames, type AimWhite, type Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import { dueStateNames, type DueState } from '@bichroma/core/rounds'
+import { dueStateNames, type DueScope, type DueState, type Rest } from '@bichroma/core/rounds'
 import { listFields, numeralField, wordField } from '../lists'
 import type { JudgedSummary } from '../register/register'
 import type { PlacementState } from '../rollout/rollout'
 import { yup } from '../sentences'
+
+/** Whose rule the days between a display's checks are. */
+export type DaysFrom = Exclude<DueScope, 'display'> | 'usual'
 
 export const displaySorts = ['register', 'name', 'room', 'verdict', 'due', 'deltaE'] as const
 export type DisplaySort = (typeof displaySorts)[number]
@@ -60,6 +63,13 @@ export interface DisplayListing {
   /** What it would be by the calendar and by the forecast alone; null where that says nothing. The sooner is its due line. */
   calendarAt: number | null
   forecastAt: number | null
+  /** Whose rule its days between checks are; null for days of its own. */
+  daysFrom: DaysFrom | null
+  /** It is not looked at, and why; null for one that is. */
+  rests: { kind: Rest['kind']; why: string; until: string | null } | null
+  /** A day that matters for which its last judgement will be too old, and its name. */
+  mattersAt: number | null
+  mattersName: string | null
   /** Its courier is connected and reports it. */
   live: boolean
   /** The run that holds it. */

@@ -1,7 +1,7 @@
 import type { Aim, RoomLightRange, RoomLightReading, Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
-import type { DueState } from '@bichroma/core/rounds'
+import type { DueState, Rest } from '@bichroma/core/rounds'
 import type { RunKind, RunState } from '@bichroma/core/runs'
 import type { PipelineShape } from '@bichroma/core/tables'
 import { idField, nameField, numberField } from '../fields'
@@ -9,6 +9,7 @@ import { listFields, numeralField, wordField } from '../lists'
 import type { RolloutRow } from '../rollout/rollout'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
+import type { DaysFrom } from '../floor/floor'
 import type { Kept } from './places'
 
 const rangeField = (label: string, least: number, most: number) =>
@@ -218,6 +219,13 @@ export interface DisplaySummary {
   /** What it would be by the calendar and by the forecast alone; null where that says nothing. The sooner is its due line. */
   calendarAt: number | null
   forecastAt: number | null
+  /** Whose rule its days between checks are; null for days of its own. */
+  daysFrom: DaysFrom | null
+  /** It is not looked at, and why; null for one that is. */
+  rests: { kind: Rest['kind']; why: string; until: string | null } | null
+  /** A day that matters for which its last judgement will be too old, and its name. */
+  mattersAt: number | null
+  mattersName: string | null
   /** What each slot holds, as its courier says; null while it is away. */
   holds: PipelineShape['kind'] | null
   /** Which gamuts its firmware takes; null while its courier is away. */

@@ -39,9 +39,9 @@ export const moveVisitSchema = yup
   })
   .noUnknown()
 
-export const blockVisitSchema = yup.object({ why: textField(200).trim().required().min(3).label('Reason') }).noUnknown()
-
-export const dropVisitSchema = blockVisitSchema
+export const visitReasonSchema = yup
+  .object({ why: textField(200).trim().required().min(3).label('Reason') })
+  .noUnknown()
 
 /** The days of a week that is asked for. */
 export const weekSchema = yup.object({ from: dateField() }).noUnknown()

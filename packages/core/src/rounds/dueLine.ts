@@ -14,11 +14,15 @@ export interface LastJudged {
 /** When a display falls due by the calendar: ms since 1970, or null when it was never judged (it is due at once). */
 export const dueLine = (last: LastJudged | null, everyDays: number): number | null => last && last.at + everyDays * day
 
-/** How a display stands in time: not yet due, due within seven days, overdue; a display never judged is overdue. */
-export const dueStateNames = ['overdue', 'this week', 'later'] as const
+/**
+ * How a display stands in time: not yet due, due within seven days, overdue; a display never judged is overdue, one that
+ * rests is never due.
+ */
+export const dueStateNames = ['overdue', 'this week', 'later', 'rests'] as const
 export type DueState = (typeof dueStateNames)[number]
 
-export function dueState(due: number | null, now: number): DueState {
+export function dueState(due: number | null, now: number, rests = false): DueState {
+  if (rests) return 'rests'
   if (due === null || due <= now) return 'overdue'
   return due - now <= 7 * day ? 'this week' : 'later'
 }

@@ -54,6 +54,8 @@ import { RolloutSchedule } from '../rollout/schedule'
 import { WantedKeeper } from '../rollout/wantedKeeper'
 import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
+import { DueKeeper } from '../rounds/dueKeeper'
+import { dueRoutes } from '../rounds/dueRoutes'
 import { houseRoutes } from '../rounds/houseRoutes'
 import { RoundsPlanner } from '../rounds/planner'
 import { roundsRoutes } from '../rounds/routes'
@@ -108,6 +110,7 @@ export interface RunningServer {
   readonly waves: Waves
   readonly schedule: RolloutSchedule
   readonly planner: RoundsPlanner
+  readonly due: DueKeeper
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -256,7 +259,21 @@ async function openStudio(
     },
   })
   const roundsChanged = () => events.changed('rounds')
-  const planner = new RoundsPlanner({ data, hub, threads, ledger, now, changed: roundsChanged })
+  const planner = new RoundsPlanner({
+    data,
+    hub,
+    threads,
+    ledger,
+    now,
+    changed: roundsChanged,
+    dayBegan: () => due.soon(),
+  })
+  const due = new DueKeeper(data, now, () => {
+    news.changed()
+    roundsChanged()
+    planner.soon()
+  })
+  for (const topic of ['register', 'aims'] as const) events.on(topic, () => due.soon())
   const visits: Visits = new Visits({
     data,
     ledger,
@@ -285,6 +302,7 @@ async function openStudio(
       wanted.soon()
       waves.soon()
       await drift.judged(run)
+      due.soon()
       await visits.judged(run).catch((error: unknown) => logFault(`The visit of run ${run.id} ends`, error))
     },
     takenBack: (run) => drift.takenBack(run),
@@ -309,6 +327,7 @@ async function openStudio(
   waves.soon()
   schedule.start()
   planner.start()
+  void due.apply()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
@@ -341,6 +360,7 @@ async function openStudio(
     roundsChanged()
     planner.soon()
   }
+  dueRoutes(api, { data, ledger, now, keeper: due })
   houseRoutes(api, { data, ledger, now, changed: houseChanged })
   roundsRoutes(api, { data, planner, visits, now })
   foundRoutes(api, data, hub)
@@ -391,6 +411,7 @@ async function openStudio(
     waves,
     schedule,
     planner,
+    due,
     api,
     close: async () => {
       closing = true
@@ -403,6 +424,7 @@ async function openStudio(
       await backups.close()
       schedule.close()
       await planner.close()
+      await due.close()
       await wanted.close()
       await waves.close()
       await rollout.close()

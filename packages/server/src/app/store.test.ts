@@ -15,6 +15,7 @@ import { FirstMigration1764000000000 } from './migrations/firstMigration'
 import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
+import { ThirteenthMigration1765100000000 } from './migrations/thirteenthMigration'
 import { TwelfthMigration1765000000000 } from './migrations/twelfthMigration'
 import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
 import { TenthMigration1764800000000 } from './migrations/tenthMigration'
@@ -62,7 +63,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(12)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(13)
   await again.destroy()
 })
 
@@ -70,6 +71,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    ThirteenthMigration1765100000000,
     TwelfthMigration1765000000000,
     EleventhMigration1764900000000,
     TenthMigration1764800000000,
@@ -309,6 +311,7 @@ test('placements of before stand as they stood, where that was known; what bound
   expect(await after.query('SELECT COUNT(*) AS due FROM wanted_due')).toEqual([{ due: states.length }])
   // Taken back, the former columns say it again.
   await after.query('PRAGMA foreign_keys = OFF')
+  await new ThirteenthMigration1765100000000().down(after.createQueryRunner())
   await new EleventhMigration1764900000000().down(after.createQueryRunner())
   await new TenthMigration1764800000000().down(after.createQueryRunner())
   expect(await after.query('SELECT state FROM placement ORDER BY id')).toEqual(

@@ -47,6 +47,7 @@ import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { TenthMigration1764800000000 } from './migrations/tenthMigration'
 import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
 import { TwelfthMigration1765000000000 } from './migrations/twelfthMigration'
+import { ThirteenthMigration1765100000000 } from './migrations/thirteenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
 import { inspectStore } from '../data/inspectStore'
@@ -67,6 +68,7 @@ const migrations = [
   TenthMigration1764800000000,
   EleventhMigration1764900000000,
   TwelfthMigration1765000000000,
+  ThirteenthMigration1765100000000,
 ]
 
 /** Names by which a store tells which versions have used it. */

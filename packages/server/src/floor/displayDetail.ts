@@ -1,4 +1,5 @@
 import type { DataSource } from 'typeorm'
+import { dueOfDisplay } from './displayNow'
 import type { Aim } from '@bichroma/core/aims'
 import { dueLine, dueState, forecastLine, verdictNow, type LastJudged } from '@bichroma/core/rounds'
 import { runKindNames, runKinds } from '@bichroma/core/runs'
@@ -64,7 +65,15 @@ export async function displayDetail(
   const calendarAt = dueLine(active, display.checkEveryDays)
   const leavesAt = await leavesAtOf(data, display, active)
   const forecastAt = forecastLine(active, leavesAt, display.checkEveryDays)
-  const due = forecastAt !== null && calendarAt !== null ? Math.min(calendarAt, Math.trunc(forecastAt)) : calendarAt
+  // Of one that was put away, what is left of it.
+  const due = (await dueOfDisplay(data, id)) ?? {
+    dueAt: calendarAt,
+    forecastAt: forecastAt === null ? null : Math.trunc(forecastAt),
+    daysFrom: null,
+    rests: null,
+    mattersAt: null,
+    mattersName: null,
+  }
   return {
     ...withoutSlots(display),
     roomId: workstation.roomId,
@@ -72,10 +81,9 @@ export async function displayDetail(
     workstation,
     slots,
     verdict: verdictNow(active, display.checkEveryDays, now),
-    dueAt: due,
-    dueState: dueState(due, now),
+    ...due,
+    dueState: dueState(due.dueAt, now, due.rests !== null),
     calendarAt,
-    forecastAt: forecastAt === null ? null : Math.trunc(forecastAt),
     holds: here?.pipeline.kind ?? null,
     gamutTargets: here?.gamutTargets ?? null,
     live: here !== null,

@@ -1,9 +1,10 @@
 import type { DataSource } from 'typeorm'
 import { verdictNames, type AimWhite, type JudgedVerdict, type Verdict } from '@bichroma/core/aims'
 import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import { dueLine, dueState, verdictNow } from '@bichroma/core/rounds'
+import { dueLine, dueState, verdictNow, type Rest } from '@bichroma/core/rounds'
 import {
   displayListSchema,
+  type DaysFrom,
   type DisplayListing,
   type DisplaySort,
   type JudgedSummary,
@@ -35,7 +36,17 @@ interface DisplayNowRow {
   facts: string
 }
 
-interface DisplayFacts {
+interface DueFacts {
+  forecastAt: number | null
+  daysFrom: DaysFrom | null
+  rests: Rest['kind'] | null
+  restsWhy: string | null
+  restsUntil: string | null
+  mattersAt: number | null
+  mattersName: string | null
+}
+
+interface DisplayFacts extends DueFacts {
   maker: string
   model: string
   serial: string
@@ -47,7 +58,6 @@ interface DisplayFacts {
   operatingSystem: OperatingSystem
   systemVersion: string
   unsure: number | null
-  forecastAt: number | null
   luminance: number | null
   white: AimWhite | null
   judged: JudgedSummary | null
@@ -57,9 +67,38 @@ const week = 7 * 86_400_000
 
 const rowColumns = `display_id, name, room_id, workstation_id, slot, label, verdict, judged_at, due_at, run_id, placement_state, facts`
 
+/** Later than every other due line: that of a display that rests; see the thirteenth migration. */
+const restsAt = 8_640_000_000_000_000
+
+/** What is told of a display's due line, apart from the rest of its facts. */
+function dueOf<F extends DueFacts>(told: F, dueAt: number | null) {
+  const { daysFrom, rests, restsWhy, restsUntil, mattersAt, mattersName, forecastAt, ...facts } = told
+  return {
+    facts,
+    due: {
+      dueAt: rests === null ? dueAt : null,
+      forecastAt,
+      daysFrom,
+      rests: rests && { kind: rests, why: restsWhy ?? '', until: restsUntil },
+      mattersAt,
+      mattersName: mattersAt === null ? null : mattersName,
+    },
+  }
+}
+
+/** What is told of the due line of a display that is in use. */
+export async function dueOfDisplay(data: DataSource, id: number) {
+  const [row] = await data.query<Pick<DisplayNowRow, 'due_at' | 'facts'>[]>(
+    'SELECT due_at, facts FROM display_now WHERE display_id = ?',
+    [id],
+  )
+  return row ? dueOf(JSON.parse(row.facts) as DisplayFacts, row.due_at).due : null
+}
+
 /** A row as lists show it. */
 function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayListing {
-  const { judged, unsure, ...facts } = JSON.parse(row.facts) as DisplayFacts
+  const { judged, unsure, ...told } = JSON.parse(row.facts) as DisplayFacts
+  const { due, facts } = dueOf(told, row.due_at)
   const last = row.judged_at === null ? null : { at: row.judged_at, verdict: row.verdict! }
   return {
     ...facts,
@@ -81,8 +120,8 @@ function listingOf(row: DisplayNowRow, hub: CourierHub, now: number): DisplayLis
       whiteTemperature: judged.whiteTemperature,
     },
     verdict: verdictNow(last, facts.checkEveryDays, now),
-    dueAt: row.due_at,
-    dueState: dueState(row.due_at, now),
+    ...due,
+    dueState: dueState(due.dueAt, now, due.rests !== null),
     calendarAt: dueLine(last, facts.checkEveryDays),
     live: hub.displayOf(row.workstation_id, facts.serial) !== null,
     runId: row.run_id,
@@ -104,7 +143,8 @@ export async function listDisplays(
   const due: Readonly<Record<NonNullable<typeof asked.due>, Condition>> = {
     overdue: { sql: 'due_at IS NULL OR due_at <= ?', parameters: [now] },
     'this week': { sql: 'due_at > ? AND due_at <= ?', parameters: [now, now + week] },
-    later: { sql: 'due_at > ?', parameters: [now + week] },
+    later: { sql: `due_at > ? AND due_at < ${restsAt}`, parameters: [now + week] },
+    rests: { sql: `due_at >= ${restsAt}` },
   }
   const page = await pageOf<DisplayNowRow>(data, asked, {
     columns: rowColumns,

@@ -5,6 +5,7 @@ import type {
   Capacity,
   DisplayDetail,
   DisplayListing,
+  DueRules,
   FleetDrift,
   FloorSummary,
   FoundDisplay,
@@ -196,6 +197,11 @@ export interface Answers {
   'POST /placements': Made
   'POST /placements/:id/verify': Done
 
+  'GET /due-rules': DueRules
+  'PUT /due-rules': Done
+  'POST /due-days': Made
+  'DELETE /due-days/:id': Done
+  'PUT /displays/:id/rest': Done
   'GET /rounds/plan': { plan: PlanStanding | null }
   'POST /rounds/plan': { plan: PlanStanding | null }
   'POST /rounds/told': { told: number }

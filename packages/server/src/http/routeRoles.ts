@@ -122,6 +122,11 @@ export const routeRoles = {
   'POST /placements': 'technician',
   'POST /placements/:id/verify': 'technician',
 
+  'GET /due-rules': 'viewer',
+  'PUT /due-rules': 'administrator',
+  'POST /due-days': 'administrator',
+  'DELETE /due-days/:id': 'administrator',
+  'PUT /displays/:id/rest': 'administrator',
   'GET /rounds/plan': 'viewer',
   'POST /rounds/plan': 'administrator',
   'POST /rounds/told': 'administrator',

@@ -58,6 +58,8 @@ interface DueRow {
   judgedAt: number | null
   dueAt: number | null
   everyDays: number
+  mattersAt: number | null
+  mattersFrom: number | null
   drift: string | null
   limits: string
 }
@@ -146,11 +148,13 @@ export function gatherRounds(
       `SELECT display.id AS id, display.maker AS maker, display.model AS model, display.panel_kind AS panelKind, display_now.room_id AS roomId,
          display_now.workstation_id AS workstationId, display_now.slot AS slot, display_now.label AS label,
          display_now.verdict AS verdict, judged_at AS judgedAt, due_at AS dueAt, check_every_days AS everyDays,
+         matters_at AS mattersAt, matters_from AS mattersFrom,
          slot_drift.drift AS drift, limits.limits AS limits
        FROM display_now JOIN display ON display.id = display_now.display_id JOIN limits ON limits.id = display.limits_id
+         LEFT JOIN display_due ON display_due.display_id = display.id
          LEFT JOIN slot_drift ON slot_drift.display_id = display.id AND slot_drift.slot = display_now.slot
            AND slot_drift.at = judged_at
-       WHERE due_at IS NULL OR due_at < ? OR display_now.verdict = 'outside'
+       WHERE rests IS NULL AND (due_at IS NULL OR due_at < ? OR display_now.verdict = 'outside')
          OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun' OR (state = 'planned' AND pinned))
        ORDER BY display.id`,
     )
@@ -200,8 +204,12 @@ export function gatherRounds(
       due: dueAt,
       weight: 1,
       chance,
-      matters: false,
-      notBefore: block === undefined ? null : dayStart(daysAfter(localDate(block, hours.zone), 1), hours.zone),
+      matters: by === 'day',
+      notBefore: latest(
+        block === undefined ? null : dayStart(daysAfter(localDate(block, hours.zone), 1), hours.zone),
+        // A judgement counts for the day only from then on.
+        by === 'day' ? row.mattersFrom : null,
+      ),
       pinned:
         before && (before.pinned || begun) && before.at !== null && before.instrumentId !== null
           ? { personId: before.personId, instrumentId: before.instrumentId, at: before.at }
@@ -245,9 +253,10 @@ export function gatherRounds(
 }
 
 /** When a display falls due, and by what; what is due at once is so from now on, or since it was seen to be outside. */
-function dueNow({ verdict, judgedAt, dueAt, everyDays }: DueRow, now: number): { at: number; by: DueBy } {
+function dueNow({ verdict, judgedAt, dueAt, everyDays, mattersAt }: DueRow, now: number): { at: number; by: DueBy } {
   if (judgedAt === null || dueAt === null) return { at: now, by: 'never judged' }
   if (verdict === 'outside') return { at: judgedAt, by: 'outside' }
+  if (dueAt === mattersAt) return { at: dueAt, by: 'day' }
   return { at: dueAt, by: dueAt < judgedAt + everyDays * day ? 'forecast' : 'calendar' }
 }
 
@@ -266,3 +275,5 @@ function chanceOf(row: DueRow, now: number, until: number): RoundsVisit['chance'
   const [a, b] = [chanceOutside(drift, limits, now), chanceOutside(drift, limits, until)]
   return a === null || b === null ? null : both(a, b)
 }
+
+const latest = (a: number | null, b: number | null): number | null => (a === null ? b : b === null ? a : Math.max(a, b))

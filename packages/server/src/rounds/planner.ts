@@ -25,6 +25,8 @@ interface PlannerServices {
   readonly now: () => number
   /** The plan or a visit changed. */
   readonly changed: () => void
+  /** A new day has begun, or the first look was made. */
+  readonly dayBegan: () => void
 }
 
 /** The plan that counts: the newest. */
@@ -41,6 +43,7 @@ export class RoundsPlanner {
   private timer: NodeJS.Timeout | null = null
   private looking: NodeJS.Timeout | null = null
   private closed = false
+  private today = ''
 
   constructor(private readonly services: PlannerServices) {}
 
@@ -96,8 +99,11 @@ export class RoundsPlanner {
 
   /** Whoever did not come has missed it; a new day has a plan of its own. */
   async look(): Promise<void> {
-    const { data, now, changed } = this.services
+    const { data, now, changed, dayBegan } = this.services
     try {
+      const today = localDate(now(), (await roundsSettings(data)).hours.zone)
+      if (today !== this.today) dayBegan()
+      this.today = today
       const plan = await newestPlan(data)
       if (!plan || this.closed) return
       const missed = await patiently(() =>
@@ -113,9 +119,8 @@ export class RoundsPlanner {
           return changesOf(data)
         }),
       )
-      const { hours } = await roundsSettings(data)
       if (missed) changed()
-      if (missed || localDate(now(), hours.zone) !== plan.first) await this.again()
+      if (missed || today !== plan.first) await this.again()
     } catch (error) {
       if (!this.closed) logFault('Rounds looked around', error)
     }

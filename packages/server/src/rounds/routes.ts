@@ -1,7 +1,6 @@
 import type { DataSource } from 'typeorm'
 import {
-  blockVisitSchema,
-  dropVisitSchema,
+  visitReasonSchema,
   makePlanSchema,
   moveVisitSchema,
   tourSchema,
@@ -68,11 +67,11 @@ export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsSer
     return { id: runId }
   })
   api.on('POST /visits/:id/block', async (request) => {
-    await visits.block(idOf(request), validate(blockVisitSchema, request.body).why, request.account)
+    await visits.block(idOf(request), validate(visitReasonSchema, request.body).why, request.account)
     return {}
   })
   api.on('POST /visits/:id/drop', async (request) => {
-    await visits.drop(idOf(request), validate(dropVisitSchema, request.body).why, request.account)
+    await visits.drop(idOf(request), validate(visitReasonSchema, request.body).why, request.account)
     return {}
   })
 }

@@ -5,6 +5,7 @@ import type {
   Capacity,
   DisplayDetail,
   DisplayRollout,
+  DueRules,
   PolicyListing,
   RolloutSummary,
   Selection,
@@ -160,6 +161,8 @@ export const useTour = (person: string, date: string) =>
     placeholderData: keepPreviousData,
     refetchInterval: 60_000,
   })
+export const useDueRules = () =>
+  useQuery({ queryKey: ['rounds', 'rules'], queryFn: () => ask<DueRules>('GET', '/due-rules') })
 export const useHouse = () => useGet<RoundsHouse>('/rounds/house')
 /** What one thing more would come to; worked out when it is asked for. */
 export const useCapacity = (enabled: boolean) =>

@@ -2,7 +2,7 @@ import { Link } from 'react-router'
 import { formatTemperature, whiteChromaticity } from '@bichroma/core/aims'
 import type { DisplayListing } from '@bichroma/contract'
 import { AimRing } from '../parts/AimRing'
-import { formatDue } from '../parts/times'
+import { formatDueLine } from '../parts/times'
 import { AstraySign } from '../parts/AstraySign'
 import { VerdictSign } from '../parts/VerdictSign'
 
@@ -33,7 +33,7 @@ export function DisplayTile({ display, density }: { display: DisplayListing; den
   )
   const asks = display.verdict === 'outside'
   // Where there is little room, days are days by their letter.
-  const due = roomy ? formatDue(display.dueAt) : formatDue(display.dueAt).replace(/ days? /, ' d ')
+  const due = roomy ? formatDueLine(display) : formatDueLine(display).replace(/ days? /, ' d ')
   const className = `tile ${asks ? 'ask' : ''} ${display.runId ? 'on' : ''} ${density}`
   if (chip)
     return (

@@ -1,7 +1,9 @@
-import { formatAgo, formatDay, formatDue, formatDueBy, formatDuration, formatLeft } from './times'
+import { formatAgo, formatDay, formatDue, formatDueBy, formatDueLine, formatDuration, formatLeft } from './times'
 
 const at = (text: string) => new Date(`${text}:00`).getTime()
 const now = at('2026-11-24T10:00')
+
+const plain = { dueAt: null, rests: null, mattersAt: null, mattersName: null }
 
 test('days carry their year only when it is another', () => {
   expect(formatDay(at('2026-11-02T23:59'), now)).toBe('2 Nov')
@@ -41,15 +43,28 @@ test('durations and time left', () => {
 
 test('a due line says which of calendar and forecast it is by, and what the other says', () => {
   const noon = Date.UTC(2026, 10, 27, 12)
-  expect(formatDueBy({ calendarAt: null, forecastAt: null }, noon)).toBe('')
-  expect(formatDueBy({ calendarAt: noon, forecastAt: null }, noon)).toBe('by calendar')
-  expect(formatDueBy({ calendarAt: noon, forecastAt: noon - 5 * 86_400_000 }, noon)).toBe(
+  expect(formatDueBy({ ...plain, calendarAt: null, forecastAt: null }, noon)).toBe('')
+  expect(formatDueBy({ ...plain, calendarAt: noon, forecastAt: null }, noon)).toBe('by calendar')
+  expect(formatDueBy({ ...plain, calendarAt: noon, forecastAt: noon - 5 * 86_400_000 }, noon)).toBe(
     'by forecast, calendar 27 Nov',
   )
-  expect(formatDueBy({ calendarAt: noon, forecastAt: noon + 60 * 86_400_000 }, noon)).toBe(
+  expect(formatDueBy({ ...plain, calendarAt: noon, forecastAt: noon + 60 * 86_400_000 }, noon)).toBe(
     'by calendar, forecast 26 Jan',
   )
-  expect(formatDueBy({ calendarAt: noon, forecastAt: noon + 900 * 86_400_000 }, noon)).toBe(
+  expect(formatDueBy({ ...plain, calendarAt: noon, forecastAt: noon + 900 * 86_400_000 }, noon)).toBe(
     'by calendar, forecast 2029',
+  )
+})
+
+test('a display that rests says so, and one that is due for a day says for which', () => {
+  const rests = { kind: 'paused', why: 'It is in the store.', until: '2026-12-20' }
+  expect(formatDueLine({ dueAt: null, rests }, noon)).toBe('rests')
+  expect(formatDueLine({ dueAt: null, rests: null }, noon)).toBe('due now')
+  expect(formatDueBy({ ...plain, calendarAt: noon, forecastAt: null, rests }, noon)).toBe(
+    'paused until 20 Dec: It is in the store.',
+  )
+  const day = { mattersAt: noon, mattersName: 'Grading', dueAt: noon }
+  expect(formatDueBy({ ...plain, ...day, calendarAt: noon + 9 * 86_400_000, forecastAt: null }, noon)).toMatch(
+    /^for Grading, calendar \d+ \w+$/,
   )
 })

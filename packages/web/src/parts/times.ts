@@ -21,11 +21,34 @@ export function formatDue(dueAt: number | null, now = Date.now()): string {
   return days === 0 ? 'due today' : formatDay(dueAt, now)
 }
 
+/** A display's due line for lists; one that rests has none. */
+export const formatDueLine = (
+  { dueAt, rests }: { readonly dueAt: number | null; readonly rests: object | null },
+  now = Date.now(),
+): string => (rests ? 'rests' : formatDue(dueAt, now))
+
 /** Which of calendar and forecast a due line is by, and what the other says: by forecast, calendar 12 Dec. */
 export function formatDueBy(
-  { calendarAt, forecastAt }: { readonly calendarAt: number | null; readonly forecastAt: number | null },
+  {
+    dueAt,
+    calendarAt,
+    forecastAt,
+    rests,
+    mattersAt,
+    mattersName,
+  }: {
+    readonly dueAt: number | null
+    readonly calendarAt: number | null
+    readonly forecastAt: number | null
+    readonly rests: { readonly kind: string; readonly why: string; readonly until: string | null } | null
+    readonly mattersAt: number | null
+    readonly mattersName: string | null
+  },
   now = Date.now(),
 ): string {
+  if (rests)
+    return `${rests.kind}${rests.until ? ` until ${formatDay(dayjs(rests.until).valueOf(), now)}` : ''}: ${rests.why}`
+  if (mattersAt !== null && mattersAt === dueAt) return `for ${mattersName}, calendar ${formatDay(calendarAt!, now)}`
   if (calendarAt === null) return ''
   if (forecastAt !== null && forecastAt < calendarAt) return `by forecast, calendar ${formatDay(calendarAt, now)}`
   if (forecastAt === null) return 'by calendar'

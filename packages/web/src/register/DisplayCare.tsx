@@ -1,9 +1,19 @@
 import { Button, Form, Input, InputNumber, Select } from 'antd'
-import { changeDisplaySchema, type ChangeDisplay, type DisplayDetail } from '@bichroma/contract'
+import { changeDisplaySchema, type ChangeDisplay, type DaysFrom, type DisplayDetail } from '@bichroma/contract'
 import { ask } from '../api/client'
-import { useLimits } from '../api/queries'
+import { useLimits, useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { useSchemaForm } from '../parts/useSchemaForm'
+
+/** Whose rule gives the days. */
+const daysFromWords: Readonly<Record<DaysFrom, string>> = {
+  room: 'by its room’s rule',
+  aim: 'by its aim’s rule',
+  limits: 'by its limits’ rule',
+  panel: 'by its panel’s rule',
+  studio: 'by the studio’s rule',
+  usual: 'as is usual for its panel',
+}
 
 /** What the studio decides about a display: its name, by which limits it is judged, and how often. */
 export function DisplayCare({ display }: { display: DisplayDetail }) {
@@ -11,7 +21,8 @@ export function DisplayCare({ display }: { display: DisplayDetail }) {
   const { form, submit, pending } = useSchemaForm<ChangeDisplay>(changeDisplaySchema, (input) =>
     ask('PUT', `/displays/${display.id}`, input),
   )
-  const { name, limitsId, checkEveryDays } = display
+  const { name, limitsId, checkEveryDays, daysFrom } = display
+  const byRule = useSend(() => ask('PUT', '/due-rules', { level: 'display', of: display.id, everyDays: null }))
   return (
     <Plane title="Care">
       <Form
@@ -28,13 +39,22 @@ export function DisplayCare({ display }: { display: DisplayDetail }) {
           <Form.Item label="Limits" name="limitsId">
             <Select options={limits.map((l) => ({ value: l.id, label: l.name }))} />
           </Form.Item>
-          <Form.Item label="Days between checks" name="checkEveryDays">
+          <Form.Item
+            label="Days between checks"
+            name="checkEveryDays"
+            extra={daysFrom ? daysFromWords[daysFrom] : undefined}
+          >
             <InputNumber style={{ width: '100%' }} />
           </Form.Item>
         </div>
         <Button htmlType="submit" loading={pending}>
           Save care
-        </Button>
+        </Button>{' '}
+        {daysFrom === null && (
+          <Button loading={byRule.isPending} onClick={() => byRule.mutate(undefined)}>
+            Let a rule give the days
+          </Button>
+        )}
       </Form>
     </Plane>
   )

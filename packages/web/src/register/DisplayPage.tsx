@@ -14,12 +14,13 @@ import { AimRing } from '../parts/AimRing'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { runLabel, runPath } from '../parts/runWords'
-import { formatAgo, formatDay, formatDue, formatDueBy } from '../parts/times'
+import { formatAgo, formatDay, formatDueBy, formatDueLine } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { AchievedTable } from '../review/AchievedTable'
 import { useReview } from '../api/queries'
 import { DisplayRolloutPlane } from '../rollout/DisplayRolloutPlane'
 import { DisplayCare } from './DisplayCare'
+import { DisplayRest } from './DisplayRest'
 import { DisplayPlace } from './DisplayPlace'
 import { Rack } from './Rack'
 import { ShowName } from './ShowName'
@@ -107,6 +108,7 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             <>
               <DisplayPlace display={display} />
               {display.kept === 'in use' && <DisplayCare display={display} />}
+              {display.kept === 'in use' && <DisplayRest display={display} />}
             </>
           )}
         </div>
@@ -145,7 +147,7 @@ function placeLine(display: DisplayDetail) {
       <Link to={`/rollout?display=${display.id}`}>
         {placement ? `profile ${placement.state}` : 'no profile placed'}
       </Link>{' '}
-      · <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDue(display.dueAt)}</span>{' '}
+      · <span className={display.dueState === 'overdue' ? 'asks' : ''}>due line {formatDueLine(display)}</span>{' '}
       {formatDueBy(display)}
     </>
   )

@@ -10,7 +10,7 @@ import { useSend, useSession } from '../api/queries'
 import { ListTools } from '../parts/ListTools'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
-import { formatDue } from '../parts/times'
+import { formatDueLine } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { ChangeMany } from './ModelsPage'
@@ -120,7 +120,7 @@ export function DisplaysTable() {
               <>
                 <VerdictLabel verdict={d.verdict} />
                 <br />
-                <span className={`small ${d.dueState === 'overdue' ? 'asks' : 'quiet'}`}>{formatDue(d.dueAt)}</span>
+                <span className={`small ${d.dueState === 'overdue' ? 'asks' : 'quiet'}`}>{formatDueLine(d)}</span>
               </>
             ),
           },

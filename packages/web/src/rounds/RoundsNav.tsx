@@ -10,6 +10,7 @@ export function RoundsNav() {
       </NavLink>
       <NavLink to="/rounds/week">Week</NavLink>
       <NavLink to="/rounds/tour">Tour</NavLink>
+      <NavLink to="/rounds/rules">Rules and days</NavLink>
       <NavLink to="/rounds/house">Hours and ways</NavLink>
     </span>
   )

@@ -9,7 +9,7 @@ import { ListTools } from '../parts/ListTools'
 import { Loaded } from '../parts/Loaded'
 import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
-import { formatAgo, formatDay, formatDue, formatDueBy } from '../parts/times'
+import { formatAgo, formatDay, formatDueBy, formatDueLine } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { AcceptedChance } from './AcceptedChance'
@@ -21,6 +21,7 @@ const shown: readonly { value: DueState | ''; label: string }[] = [
   { value: '', label: 'all' },
   { value: 'overdue', label: 'overdue' },
   { value: 'this week', label: 'this week' },
+  { value: 'rests', label: 'at rest' },
 ]
 
 /** When displays fall due: what is overdue, what this week brings, and every due line on one scale. */
@@ -103,7 +104,7 @@ export function RoundsPage() {
               width: 194,
               show: (d) => (
                 <>
-                  <span className={d.dueState === 'overdue' ? 'asks' : ''}>{formatDue(d.dueAt)}</span>
+                  <span className={d.dueState === 'overdue' ? 'asks' : ''}>{formatDueLine(d)}</span>
                   <br />
                   <span className="small quiet">{formatDueBy(d)}</span>
                 </>
@@ -119,7 +120,8 @@ export function RoundsPage() {
                     in a run
                   </Link>
                 ) : (
-                  may && (
+                  may &&
+                  !d.rests && (
                     <Link
                       className="act"
                       to={`/runs/new?display=${d.id}&kind=${d.label ? 'check' : 'full'}&slot=${d.slot}`}

@@ -126,7 +126,7 @@ const ends = {
 } as const
 
 /** Ends a visit without a run, with a reason. */
-export function EndVisit({ visit, how, large = false }: { visit: Visit; how: keyof typeof ends; large?: boolean }) {
+function EndVisit({ visit, how }: { visit: Visit; how: keyof typeof ends }) {
   const { message } = App.useApp()
   const [asking, setAsking] = useState(false)
   const [why, setWhy] = useState('')
@@ -137,9 +137,7 @@ export function EndVisit({ visit, how, large = false }: { visit: Visit; how: key
   })
   return (
     <>
-      <Button size={large ? 'large' : undefined} onClick={() => setAsking(true)}>
-        {ends[how].button}
-      </Button>
+      <Button onClick={() => setAsking(true)}>{ends[how].button}</Button>
       <Modal
         open={asking}
         title={ends[how].title}

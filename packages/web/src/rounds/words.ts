@@ -53,7 +53,7 @@ export function instrumentSentence(v: Visit): string {
 }
 
 /** What would have helped, by name. */
-export function reliefWords(relief: RoundsRelief, instruments: readonly { id: number; name: string }[]): string {
+function reliefWords(relief: RoundsRelief, instruments: readonly { id: number; name: string }[]): string {
   switch (relief.kind) {
     case 'hours':
       return 'two hours more a day'

@@ -17,7 +17,7 @@ export interface WalkMinutes {
   }[]
 }
 
-export interface RoundsPerson {
+interface RoundsPerson {
   readonly id: number
   /** Where their days begin and end. */
   readonly roomId: number
@@ -27,7 +27,7 @@ export interface RoundsPerson {
   readonly off: readonly DaysOff[]
 }
 
-export interface RoundsInstrument {
+interface RoundsInstrument {
   readonly id: number
   /** Where it lies while nobody has it. */
   readonly roomId: number

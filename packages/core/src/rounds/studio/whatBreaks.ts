@@ -41,18 +41,8 @@ export interface VisitMove {
 }
 
 /** What stands against a move: nobody can make it so. */
-export const barNames = [
-  'past',
-  'unknown person',
-  'unknown instrument',
-  'fit',
-  'certificate',
-  'carrier',
-  'window',
-  'hours',
-  'pinned',
-] as const
-export type Bar = (typeof barNames)[number]
+export type Bar =
+  'past' | 'unknown person' | 'unknown instrument' | 'fit' | 'certificate' | 'carrier' | 'window' | 'hours' | 'pinned'
 
 export interface Breaks {
   /** Null where nothing stands against it. */

@@ -48,7 +48,7 @@ const calendar = `${judgedAt} + display.check_every_days * ${day}`
 const forecast = `MAX(drift.leaves_at, ${judgedAt} + MAX(1, display.check_every_days * 0.1) * ${day})`
 
 /** The view of before, with its due line the sooner of the two, and both of them told. */
-const source = formerSource
+export const source = formerSource
   .replace(`${calendar} AS due_at`, `CAST(MIN(${calendar}, COALESCE(${forecast}, ${calendar})) AS INTEGER) AS due_at`)
   .replace(
     `'judged', json(judged.summary)`,
