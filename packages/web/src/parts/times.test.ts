@@ -57,6 +57,7 @@ test('a due line says which of calendar and forecast it is by, and what the othe
 })
 
 test('a display that rests says so, and one that is due for a day says for which', () => {
+  const noon = new Date(2026, 10, 27, 12).getTime()
   const rests = { kind: 'paused', why: 'It is in the store.', until: '2026-12-20' }
   expect(formatDueLine({ dueAt: null, rests }, noon)).toBe('rests')
   expect(formatDueLine({ dueAt: null, rests: null }, noon)).toBe('due now')
