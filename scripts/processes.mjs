@@ -1,4 +1,5 @@
 import { spawn } from 'node:child_process'
+import { createServer } from 'node:net'
 
 /** How the demo's studio stands: two workstations are switched off, and the instruments lie where they were last used. */
 const fenLantern = [
@@ -8,6 +9,17 @@ const fenLantern = [
     place,
   ]),
 ]
+
+/** A port that is free at this moment. */
+const freePort = () =>
+  new Promise((resolve, reject) => {
+    const probe = createServer()
+    probe.once('error', reject)
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address()
+      probe.close(() => resolve(port))
+    })
+  })
 
 /** Programs of this checkout, started with tsx; stopped together. */
 export class Processes {
@@ -33,8 +45,12 @@ export class Processes {
     })
   }
 
-  #startServer({ folder, port, web }) {
-    return this.start(['packages/server/src/app/main.ts', '--data', `${folder}/data`, '--port', port, '--web', web])
+  #startServer({ folder, port, web, mail }) {
+    return this.start([
+      'packages/server/src/app/main.ts',
+      ...['--data', `${folder}/data`, '--port', port, '--web', web],
+      ...['--smtp', `smtp://127.0.0.1:${mail}`, '--mail-from', 'rounds@fen-and-lantern.example'],
+    ])
   }
 
   /**
@@ -43,19 +59,21 @@ export class Processes {
    * done alone.
    */
   async startDemo({ folder, port, pace, web, scenario, counted }) {
-    const server = await this.#startServer({ folder, port, web })
+    // The server is told before the bench is there where its mail will go.
+    const mail = await freePort()
+    const server = await this.#startServer({ folder, port, web, mail })
     let serverChild = this.#children.at(-1)
     const restartServer = async () => {
       const gone = new Promise((resolve) => serverChild.once('exit', resolve))
       serverChild.kill('SIGKILL')
       await gone
-      await this.#startServer({ folder, port: new URL(server.url).port, web })
+      await this.#startServer({ folder, port: new URL(server.url).port, web, mail })
       serverChild = this.#children.at(-1)
     }
     const bench = await this.start([
       'packages/bench/src/main.ts',
       ...['--server', server.url, '--keys', `${folder}/bench/keys.json`, '--state', `${folder}/bench`],
-      ...['--pace', pace],
+      ...['--pace', pace, '--mail', String(mail)],
       ...(counted ? ['--counted'] : []),
       ...(scenario ? ['--scenario', scenario] : fenLantern),
     ])

@@ -47,7 +47,7 @@ describe('roles', () => {
     expect(stranger.status).toBe(401)
     for (const role of roles) {
       const { status } = await clients[role].raw(method, path, body)
-      if (roleCovers(role, needs)) expect([200, 201, 400, 404]).toContain(status)
+      if (roleCovers(role, needs)) expect([200, 201, 400, 404, 409]).toContain(status)
       else expect(status).toBe(403)
     }
   })

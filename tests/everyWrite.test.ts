@@ -79,7 +79,7 @@ const elsewhere = (name: string) =>
   // Each turn of a wave is one change with its entry; tests/rollout.test.ts takes them.
   /waves\/:id\/|waves\/preview|:workstationId/.test(name) ||
   // tests/rounds.test.ts takes the plan and its visits.
-  /rounds\/(plan|told)|\/visits\//.test(name) ||
+  /rounds\/(plan|told)|\/visits\/|\/desk\/|desk-reports|desk-link/.test(name) ||
   / \/(session|first-visit|accept|backups|settings\/logo|inventory\/plan)/.test(name) ||
   /\/(stop|resume|put-back|name|light|profile)$/.test(name) ||
   ['POST /runs', 'POST /corrections', 'POST /displays/:id/validations'].includes(name)

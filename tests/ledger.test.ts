@@ -317,6 +317,9 @@ describe('each route that changes something', () => {
       ...['PUT /policies', 'POST /waves', 'POST /waves/:id/pause', 'POST /waves/:id/go-on', 'POST /waves/:id/word'],
       ...['POST /waves/:id/undo', 'POST /waves/preview', 'POST /rollout/files', 'POST /rollout/found'],
       ...['POST /displays/:id/links', 'DELETE /displays/:id/links/:workstationId'],
+      // tests/links.test.ts.
+      ...['POST /links', 'DELETE /links/:id', 'POST /workstations/:id/desk-link', 'POST /desk/:token/answer'],
+      ...['POST /desk/:token/wrong', 'POST /desk-reports/:id/answer'],
       // tests/due.test.ts.
       ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],
       // tests/rounds.test.ts.

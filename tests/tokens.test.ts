@@ -156,6 +156,9 @@ describe('rooms of a technician', () => {
     const planned = await studio.admin.get<Week>('/rounds/week')
     const [visit] = [...planned.visits, ...(await studio.admin.list<Visit>('/rounds/unplanned'))]
     ids.visit = visit.id
+    const desk = await studio.admin.post<{ token: string }>(`/workstations/${studio.ids.workstation}/desk-link`)
+    const wrong = { displayId: studio.displayId, text: 'The greys look green.' }
+    ids.report = (await studio.admin.post<{ id: number }>(`/desk/${desk.token}/wrong`, wrong)).id
     ids.placement = (await studio.admin.post<{ id: number }>('/placements', { runId: ids.run })).id
   })
 
@@ -175,6 +178,7 @@ describe('rooms of a technician', () => {
       // The word counts that is read: the last one, not one that stands before it.
       { text: `bichroma-found 1\nhost\tnowhere\nend\nbichroma-found 1\nhost\t${live.workstation}\nend` },
     ],
+    'POST /desk-reports/:id/answer': () => [`/desk-reports/${ids.report}/answer`, { answer: 'Somebody comes.' }],
     'POST /visits/:id/begin': () => [`/visits/${ids.visit}/begin`, {}],
     'POST /visits/:id/block': () => [`/visits/${ids.visit}/block`, { why: 'Nobody opens.' }],
     'POST /placements': () => ['/placements', { runId: ids.run }],

@@ -146,6 +146,11 @@ export class Bench {
     this.options.clock.jumpTo(at)
   }
 
+  /** What whoever works at each desk is told, by workstation. */
+  desks() {
+    return Object.fromEntries([...this.workstations].map(([name, { host }]) => [name, host.desk]))
+  }
+
   /** Everything as it stands, for the bench panel. */
   overview() {
     return {

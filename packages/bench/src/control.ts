@@ -6,6 +6,7 @@ import type { Triple } from '@bichroma/core/color'
 import type { Bench } from './bench'
 import { benchPanelPage } from './faults/benchPanelPage'
 import { cause } from './faults/faults'
+import { mailPage, type MailSink } from './mailSink'
 
 const truthSchema = yup
   .object({
@@ -25,10 +26,17 @@ const clockSchema = yup.object({ at: numberField().required().min(0).max(8e15) }
  * The bench's own HTTP control: faults on demand, how everything stands, the noise-free truth for tests, and the bench
  * panel, a page to do it all by hand. Listens on loopback only.
  */
-export async function startControl(bench: Bench, port = 0): Promise<{ url: string; close: () => Promise<void> }> {
+export async function startControl(
+  bench: Bench,
+  port = 0,
+  mail?: MailSink,
+): Promise<{ url: string; close: () => Promise<void> }> {
   const app = express()
   app.use(express.json({ limit: '1mb' }))
   app.get('/', (_request, response) => void response.type('html').send(benchPanelPage(bench)))
+  app.get('/mail', (_request, response) => void response.type('html').send(mailPage(mail?.letters ?? [])))
+  app.get('/mail.json', (_request, response) => void response.json(mail?.letters ?? []))
+  app.get('/desks', (_request, response) => void response.json(bench.desks()))
   app.get('/state', (_request, response) => void response.json(bench.overview()))
   app.post('/faults/:fault', async (request, response) => {
     await cause(bench, request.params.fault, request.body ?? {})

@@ -3,12 +3,13 @@ import { parseArgs } from 'node:util'
 import { Bench } from './bench'
 import { BenchClock } from './benchClock'
 import { startControl } from './control'
+import { MailSink } from './mailSink'
 import { fenLantern } from './scenario/fenLantern'
 import type { Scenario } from './scenario/scenario'
 import { readScenarioFile } from './scenario/scenarioFile'
 
 const usage =
-  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--counted] [--start MS] [--at MS] [--control PORT]'
+  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--counted] [--start MS] [--at MS] [--control PORT] [--mail PORT]'
 
 async function main() {
   const { values } = parseArgs({
@@ -27,6 +28,8 @@ async function main() {
       start: { type: 'string' },
       at: { type: 'string' },
       control: { type: 'string', default: '0' },
+      // A port for the stand-in of a mail server; none unless given.
+      mail: { type: 'string' },
     },
   })
   const pace = values.pace === 'max' ? Infinity : Number(values.pace)
@@ -50,11 +53,14 @@ async function main() {
   const away = values.away.split(',')
   const live = values.live === 'all' ? Object.keys(keys).filter((name) => !away.includes(name)) : values.live.split(',')
   for (const name of live) bench.connect(name)
-  const control = await startControl(bench, Number(values.control))
+  const mail = values.mail === undefined ? undefined : new MailSink()
+  await mail?.listen(Number(values.mail))
+  const control = await startControl(bench, Number(values.control), mail)
   console.log(JSON.stringify({ control: control.url, pid: process.pid }))
   for (const signal of ['SIGINT', 'SIGTERM'] as const)
     process.once(signal, () => {
       bench.stop()
+      void mail?.close()
       void control.close().then(() => process.exit(0))
     })
 }

@@ -43,6 +43,7 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
       programs: async () => [],
       setProgram: async () => {},
       leaveNote: async () => {},
+      tellDesk: async () => {},
     },
   }
 }

@@ -93,6 +93,8 @@ export interface HostDevice {
   setProgram(name: string, change: { colorManagement?: ManagedPictures; version4?: boolean }): Promise<void>
   /** Leaves a note for whoever works there; null takes it away. */
   leaveNote(text: string | null): Promise<void>
+  /** Where whoever works there finds the page of their desk on the server, and all that they are told now. */
+  tellDesk(page: string | null, messages: readonly { id: number; text: string }[]): Promise<void>
 }
 
 /** Everything that one courier looks after. */

@@ -115,6 +115,10 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
       await devices.host.leaveNote(text)
       return {}
     },
+    'host.tellDesk': async ({ page, messages }) => {
+      await devices.host.tellDesk(page, messages)
+      return {}
+    },
   }
 }
 

@@ -67,6 +67,8 @@ export class BenchHost implements HostDevice {
   dies: { readonly at: Death; readonly die: () => void } | null = null
   /** What stands on the screen for whoever works there. */
   note: string | null = null
+  /** The page of the desk on the server, and what whoever works there is told. */
+  desk: { page: string | null; messages: readonly { id: number; text: string }[] } = { page: null, messages: [] }
   private readonly set: ProgramFound[]
   private readonly by = new Map<string, string>()
   private readonly listeners = new Set<(what: HostChange | 'displays') => void>()
@@ -334,6 +336,11 @@ export class BenchHost implements HostDevice {
 
   async leaveNote(text: string | null): Promise<void> {
     this.note = text
+    await this.clock.pass(takes.note)
+  }
+
+  async tellDesk(page: string | null, messages: readonly { id: number; text: string }[]): Promise<void> {
+    this.desk = { page, messages }
     await this.clock.pass(takes.note)
   }
 

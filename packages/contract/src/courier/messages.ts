@@ -1,6 +1,7 @@
 import {
   durationField,
   hashField,
+  idField,
   illuminanceField,
   nameField,
   numberField,
@@ -262,6 +263,29 @@ export const commands = {
   },
   /** Leaves a note for whoever works there, in place of the one before; null takes it away. */
   'host.leaveNote': { args: yup.object({ text: textField(300).nullable().defined() }).noUnknown(), result: none },
+  /** Where whoever works there finds the page of their desk on the server, and what they are told now: all of it, each time. */
+  'host.tellDesk': {
+    args: yup
+      .object({
+        page: textField(200)
+          .matches(/^\/desk\/[A-Za-z0-9_-]+$/, '“page” must be an address on the server, as in /desk/….')
+          .nullable()
+          .defined(),
+        messages: yup
+          .array()
+          .of(
+            yup
+              .object({ id: idField().required(), text: textField(600).required() })
+              .noUnknown()
+              .required(),
+          )
+          .strict()
+          .required()
+          .max(10),
+      })
+      .noUnknown(),
+    result: none,
+  },
 } as const
 
 export type CommandName = keyof typeof commands

@@ -51,6 +51,8 @@ export const ledgerActs = [
   'let go',
   'blocked',
   'dropped',
+  'reported',
+  'answered',
   'replaced',
   'stored',
   'retired',

@@ -49,7 +49,15 @@ export interface RoundsSettings {
   /** Minutes of hands before and after a run, and for which a display is on before it. */
   minutes: { seat: number; takeDown: number; warm: number }
   walk: Pick<WalkMinutes, 'rooms' | 'buildings'>
+  /** Mail addresses of those who are told once a month how well it is kept. */
+  heads: string[]
 }
+
+/** A mail address. */
+const mailField = () =>
+  textField(120)
+    .trim()
+    .email(({ path }) => `“${path}” must be a mail address, as in name@studio.example.`)
 
 export const roundsSettingsSchema = yup
   .object({
@@ -84,6 +92,7 @@ export const roundsSettingsSchema = yup
       .object({ rooms: minutesWithin(0, 240), buildings: minutesWithin(0, 240) })
       .noUnknown()
       .required(),
+    heads: yup.array().of(mailField().required()).strict().max(20).default([]).label('Heads'),
   })
   .noUnknown()
 
@@ -99,6 +108,7 @@ export const usualRounds = (zone: string): RoundsSettings => ({
   },
   minutes: { seat: 4, takeDown: 2, warm: 30 },
   walk: { rooms: 3, buildings: 12 },
+  heads: [],
 })
 
 /** When workstations may be used, until somebody says otherwise. */
@@ -185,6 +195,7 @@ export const saveRoundsPersonSchema = yup
       .required()
       .max(200)
       .label('Days off'),
+    mail: mailField().nullable().default(null).label('Mail'),
   })
   .noUnknown()
 export interface SaveRoundsPerson {
@@ -193,6 +204,8 @@ export interface SaveRoundsPerson {
   carries: number
   week: (DaySpan | null)[] | null
   off: (DaysOff & { why: string })[]
+  /** Where their tour is sent in the morning; null for nowhere. */
+  mail: string | null
 }
 
 export interface RoundsPersonListing extends SaveRoundsPerson {

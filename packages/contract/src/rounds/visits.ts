@@ -15,6 +15,7 @@ import type { Chromaticity } from '@bichroma/core/color'
 import { idField, numberField, textField, timeField } from '../fields'
 import { listFields, numeralField } from '../lists'
 import { yup } from '../sentences'
+import type { DeskAnswer } from './desk'
 import { dateField } from './hours'
 
 /**
@@ -87,6 +88,8 @@ export interface Visit extends Omit<WeekVisit, 'windows'> {
   reliefs: RoundsRelief[]
   /** Weighted days of lateness that the plan adds. */
   late: number
+  /** What was said of it at its desk; null while nothing was. */
+  answer: DeskAnswer | null
   /** What people were told; null while nobody was. */
   told: { personId: number | null; instrumentId: number; at: number } | null
   runId: number | null
@@ -112,6 +115,8 @@ export interface PlanStanding {
   untold: number
   walk: number
   load: RoundsLoad
+  /** Visits that nobody at the desk answered, although it was told of them as often as it is. */
+  ignored: { id: number; display: string }[]
   /** It is being worked out anew. */
   working: boolean
 }

@@ -83,3 +83,13 @@ export {
   whatIf,
   workSpans,
 } from './studio'
+export { keptDays, type KeptDays, keptShare, type KeptState, keptStates, noDays } from './kept'
+export {
+  deskReminder,
+  mostReminders,
+  ignoredVisits,
+  leadDays,
+  type RemindedVisit,
+  reminderText,
+  type SentReminder,
+} from './reminders'

@@ -79,6 +79,7 @@ const optionsOf = ({
   ...(web !== null && { webDir: web }),
   ...(tlsKey !== null && tlsCert !== null && { tls: readTls(tlsKey, tlsCert, Date.now()) }),
   proxy,
+  ...(backup.smtp !== null && { mail: { url: backup.smtp, from: backup.mailFrom } }),
   ...(backup.metricsToken !== null && { metricsToken: backup.metricsToken }),
   backups: {
     ...(backup.backups !== null && { folder: backup.backups }),

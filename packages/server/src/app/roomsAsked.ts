@@ -15,6 +15,7 @@ const roomQueries = {
   placement: `SELECT room.id, room.name FROM placement JOIN display ON display.id = placement.display_id ${atWorkstation}
     WHERE placement.id = ?`,
   visit: `SELECT room.id, room.name FROM visit JOIN display ON display.id = visit.display_id ${atWorkstation} WHERE visit.id = ?`,
+  report: `SELECT room.id, room.name FROM desk_report JOIN display ON display.id = desk_report.display_id ${atWorkstation} WHERE desk_report.id = ?`,
   host: 'SELECT room.id, room.name FROM workstation JOIN room ON room.id = room_id WHERE lower(workstation.name) = lower(?)',
 }
 type Thing = keyof typeof roomQueries
@@ -48,6 +49,7 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
         return []
       }
     },
+    'POST /desk-reports/:id/answer': ofAddress('report'),
     'POST /visits/:id/begin': ofAddress('visit'),
     'POST /visits/:id/block': ofAddress('visit'),
     'POST /placements': ofField('run', 'runId'),

@@ -54,6 +54,12 @@ import { RolloutSchedule } from '../rollout/schedule'
 import { WantedKeeper } from '../rollout/wantedKeeper'
 import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
+import { linkRoutes } from '../rounds/linkRoutes'
+import { linkSecret, OpenLinks } from '../rounds/links'
+import { Desks } from '../rounds/desks'
+import { KeptFigures } from '../rounds/kept'
+import { mailer, type MailOptions } from '../rounds/mailer'
+import { Reminders } from '../rounds/reminders'
 import { DueKeeper } from '../rounds/dueKeeper'
 import { dueRoutes } from '../rounds/dueRoutes'
 import { houseRoutes } from '../rounds/houseRoutes'
@@ -96,6 +102,8 @@ export interface ServerOptions {
   readonly metricsToken?: string
   /** Proxies in front, by address, that are believed about who asks. */
   readonly proxy?: readonly string[]
+  /** Where mail is sent and in whose name; none is sent unless given. */
+  readonly mail?: MailOptions
   /** Wall time for which a run that starts waits for a courier that has just gone, ms; 10 s unless given. */
   readonly graceMs?: number
   /** Wall time between two looks at what hands do at a display, ms; 700 unless given. */
@@ -111,6 +119,7 @@ export interface RunningServer {
   readonly schedule: RolloutSchedule
   readonly planner: RoundsPlanner
   readonly due: DueKeeper
+  readonly reminders: Reminders
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -206,6 +215,7 @@ async function openStudio(
       setImmediate(() => {
         news.courier(workstationId)
         void rollout.attend(workstationId)
+        desks.attend(workstationId)
         engine.lookAtQueue()
       })
     },
@@ -258,7 +268,10 @@ async function openStudio(
       events.changed('rollout')
     },
   })
-  const roundsChanged = () => events.changed('rounds')
+  const roundsChanged = () => {
+    events.changed('rounds')
+    desks.soon()
+  }
   const planner = new RoundsPlanner({
     data,
     hub,
@@ -267,6 +280,16 @@ async function openStudio(
     now,
     changed: roundsChanged,
     dayBegan: () => due.soon(),
+  })
+  const links = new OpenLinks(data, now, linkSecret(options.dataDir))
+  const desks = new Desks({ data, hub, links, now })
+  const kept = new KeptFigures({ data, threads, now })
+  const reminders = new Reminders({
+    data,
+    desks,
+    mail: mailer(options.mail),
+    now,
+    month: (first) => kept.month(first),
   })
   const due = new DueKeeper(data, now, () => {
     news.changed()
@@ -327,6 +350,7 @@ async function openStudio(
   waves.soon()
   schedule.start()
   planner.start()
+  reminders.start()
   void due.apply()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
@@ -360,6 +384,8 @@ async function openStudio(
     roundsChanged()
     planner.soon()
   }
+  kept.routes(api)
+  linkRoutes(api, { data, contents, ledger, links, planner, visits, now, changed: roundsChanged })
   dueRoutes(api, { data, ledger, now, keeper: due })
   houseRoutes(api, { data, ledger, now, changed: houseChanged })
   roundsRoutes(api, { data, planner, visits, now })
@@ -412,6 +438,7 @@ async function openStudio(
     schedule,
     planner,
     due,
+    reminders,
     api,
     close: async () => {
       closing = true
@@ -424,6 +451,8 @@ async function openStudio(
       await backups.close()
       schedule.close()
       await planner.close()
+      await reminders.close()
+      await desks.close()
       await due.close()
       await wanted.close()
       await waves.close()

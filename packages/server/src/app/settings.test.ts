@@ -28,6 +28,8 @@ test('nothing asked for: the usual, on this machine only', () => {
     backupKeep: 14,
     log: 'warn',
     metricsToken: null,
+    smtp: null,
+    mailFrom: 'bichroma@localhost',
   })
 })
 

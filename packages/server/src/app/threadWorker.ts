@@ -1,5 +1,6 @@
 import { sumUpDrift } from '../drift/sumUpDrift'
 import { stepBack } from '../http/stepBack'
+import { keptByDisplay } from '../rounds/keptTask'
 import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
@@ -15,6 +16,7 @@ stepBack()
 const tasks: Readonly<Record<string, unknown>> = {
   judgeImport,
   lookAtPicture,
+  keptByDisplay,
   makeRounds,
   profileBytes,
   proveBackup,

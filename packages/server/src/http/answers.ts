@@ -5,7 +5,11 @@ import type {
   Capacity,
   DisplayDetail,
   DisplayListing,
+  Desk,
+  DeskReport,
   DueRules,
+  KeptWell,
+  LinkListing,
   FleetDrift,
   FloorSummary,
   FoundDisplay,
@@ -202,6 +206,19 @@ export interface Answers {
   'POST /due-days': Made
   'DELETE /due-days/:id': Done
   'PUT /displays/:id/rest': Done
+  'GET /kept': KeptWell
+  'GET /kept/file': never
+  'GET /links': LinkListing[]
+  'POST /links': Made & { token: string }
+  'DELETE /links/:id': Done
+  'GET /feeds/:token': never
+  'POST /workstations/:id/desk-link': { token: string }
+  'GET /desk/:token': Desk
+  'POST /desk/:token/answer': Done
+  'POST /desk/:token/wrong': Made
+  'GET /desk-reports': Page<DeskReport>
+  'GET /desk-reports/:id/picture': never
+  'POST /desk-reports/:id/answer': Done
   'GET /rounds/plan': { plan: PlanStanding | null }
   'POST /rounds/plan': { plan: PlanStanding | null }
   'POST /rounds/told': { told: number }

@@ -9,7 +9,7 @@ import type {
   TimeReason,
 } from '@bichroma/core/rounds'
 import type { RunKind } from '@bichroma/core/runs'
-import type { VisitState } from '@bichroma/contract'
+import type { DeskAnswer, VisitState } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 /** Somebody who goes to displays, or does not. */
@@ -21,6 +21,7 @@ export interface RoundPersonRow {
   /** Monday first; null for the studio's desk hours. */
   week: (DaySpan | null)[] | null
   off: (DaysOff & { why: string })[]
+  mail: string | null
 }
 export const roundPersonEntity = new EntitySchema<RoundPersonRow>({
   name: 'round_person',
@@ -31,6 +32,7 @@ export const roundPersonEntity = new EntitySchema<RoundPersonRow>({
     carries: columns.integer('carries'),
     week: columns.jsonOrNull('week'),
     off: columns.json('off'),
+    mail: columns.textOrNull('mail'),
   },
 })
 
@@ -114,6 +116,11 @@ export interface VisitRow {
   reason: string | null
   madeAt: number
   endedAt: number | null
+  /** How often it was told otherwise, and when last, by the store’s own triggers: for calendars. */
+  sequence: number
+  changedAt: number
+  answer: DeskAnswer | null
+  answeredAt: number | null
 }
 export const visitEntity = new EntitySchema<VisitRow>({
   name: 'visit',
@@ -151,6 +158,10 @@ export const visitEntity = new EntitySchema<VisitRow>({
     reason: columns.textOrNull('reason'),
     madeAt: columns.integer('made_at'),
     endedAt: columns.integerOrNull('ended_at'),
+    sequence: columns.integer('sequence'),
+    changedAt: columns.integer('changed_at'),
+    answer: columns.textOrNull('answer'),
+    answeredAt: columns.integerOrNull('answered_at'),
   },
 })
 

@@ -143,6 +143,12 @@ export function gatherRounds(
       .pluck()
       .all() as string[],
   )
+  const reported = new Map(
+    store
+      .prepare(`SELECT display_id, MIN(at) FROM desk_report WHERE state = 'open' GROUP BY display_id`)
+      .raw()
+      .all() as [number, number][],
+  )
   const due = store
     .prepare(
       `SELECT display.id AS id, display.maker AS maker, display.model AS model, display.panel_kind AS panelKind, display_now.room_id AS roomId,
@@ -155,6 +161,7 @@ export function gatherRounds(
          LEFT JOIN slot_drift ON slot_drift.display_id = display.id AND slot_drift.slot = display_now.slot
            AND slot_drift.at = judged_at
        WHERE rests IS NULL AND (due_at IS NULL OR due_at < ? OR display_now.verdict = 'outside')
+         OR display.id IN (SELECT display_id FROM desk_report WHERE state = 'open')
          OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun' OR (state = 'planned' AND pinned))
        ORDER BY display.id`,
     )
@@ -165,7 +172,7 @@ export function gatherRounds(
   for (const row of due) {
     const before = open.get(row.id)
     const begun = before?.state === 'begun'
-    const { at: dueAt, by } = dueNow(row, now)
+    const { at: dueAt, by } = dueNow(row, now, reported.get(row.id))
     if (!before && dropped.has(`${row.id} ${dueAt}`)) continue
     const chance = chanceOf(row, now, until)
     const optionsOf = (kind: 'check' | 'full') =>
@@ -253,9 +260,15 @@ export function gatherRounds(
 }
 
 /** When a display falls due, and by what; what is due at once is so from now on, or since it was seen to be outside. */
-function dueNow({ verdict, judgedAt, dueAt, everyDays, mattersAt }: DueRow, now: number): { at: number; by: DueBy } {
+function dueNow(
+  { verdict, judgedAt, dueAt, everyDays, mattersAt }: DueRow,
+  now: number,
+  askedAt: number | undefined,
+): { at: number; by: DueBy } {
   if (judgedAt === null || dueAt === null) return { at: now, by: 'never judged' }
   if (verdict === 'outside') return { at: judgedAt, by: 'outside' }
+  // Somebody said that it looks wrong.
+  if (askedAt !== undefined && askedAt < dueAt) return { at: askedAt, by: 'asked' }
   if (dueAt === mattersAt) return { at: dueAt, by: 'day' }
   return { at: dueAt, by: dueAt < judgedAt + everyDays * day ? 'forecast' : 'calendar' }
 }

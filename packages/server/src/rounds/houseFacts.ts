@@ -4,7 +4,7 @@ import type { DaySpan, DaysOff, WalkMinutes } from '@bichroma/core/rounds'
 // Who and what there is for rounds, as both the thread that plans and the routes that tell of it read it.
 
 /** People who may go to displays, with what was said of them; who is locked does not. */
-export const peopleQuery = `SELECT account.id AS id, name, role, goes, room_id AS roomId, carries, week, off
+export const peopleQuery = `SELECT account.id AS id, name, role, goes, room_id AS roomId, carries, week, off, mail
   FROM account LEFT JOIN round_person ON account_id = account.id
   WHERE locked_at IS NULL AND role IN ('technician', 'administrator') ORDER BY name, account.id`
 
@@ -17,6 +17,7 @@ export interface PersonFacts {
   carries: number | null
   week: string | null
   off: string | null
+  mail: string | null
 }
 
 /** Instruments that somebody carries at once, until somebody says otherwise. */
@@ -31,6 +32,7 @@ export const personOf = (row: PersonFacts) => ({
   carries: row.carries ?? usualCarries,
   week: row.week === null ? null : (JSON.parse(row.week) as (DaySpan | null)[] | null),
   off: row.off === null ? [] : (JSON.parse(row.off) as (DaysOff & { why: string })[]),
+  mail: row.mail,
 })
 
 /** Instruments in use, with what was said of them; `brought` is the room of the workstation that named it first. */

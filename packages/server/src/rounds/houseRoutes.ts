@@ -47,7 +47,7 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
   api.on('PUT /rounds/settings', async (request) => {
     const value = validate(roundsSettingsSchema as unknown as yup.Schema<RoundsSettings>, request.body)
     const before = await roundsSettings(data)
-    const flat = ({ hours, minutes, walk }: RoundsSettings) => ({ ...hours, minutes, walk })
+    const flat = ({ hours, minutes, walk, heads }: RoundsSettings) => ({ ...hours, minutes, walk, heads })
     ledger.change(
       request.account,
       (take) => take(keptSetting(roundsSetting, value)),
@@ -162,7 +162,7 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
             .insert()
             .into(roundPersonEntity)
             .values({ accountId: id, ...value } as never)
-            .orUpdate(['goes', 'room_id', 'carries', 'week', 'off'], ['account_id']),
+            .orUpdate(['goes', 'room_id', 'carries', 'week', 'off', 'mail'], ['account_id']),
         ),
       () => ({
         act: 'changed',

@@ -256,6 +256,10 @@ const nobodyTold = {
   runId: null,
   reason: null,
   endedAt: null,
+  sequence: 0,
+  changedAt: 0,
+  answer: null,
+  answeredAt: null,
 } satisfies Partial<VisitRow>
 
 const timesOf = ({ displayId: _, reliefs, ...planned }: RoundsPlanned) => ({ ...planned, reliefs: [...reliefs] })

@@ -26,6 +26,12 @@ interface VisitServices {
 
 const minute = 60_000
 
+/** What is answered to whoever said that a display looks wrong, once it was read. */
+const answerOf = (judgement: RunRow['judgement']): string =>
+  judgement?.verdict === 'outside'
+    ? `It was read, and you were right: ${judgement.sentence} It is being seen to.`
+    : `It was read, and is within its limits. ${judgement?.sentence ?? ''}`.trim()
+
 /** What becomes of visits: told, moved, begun, ended, not possible, not wanted. */
 export class Visits {
   constructor(private readonly services: VisitServices) {}
@@ -63,7 +69,7 @@ export class Visits {
   }
 
   /** Puts a visit somewhere else, where it stays; whatever is in its way is planned anew. */
-  async move(id: number, move: VisitMove, who: Who): Promise<Breaks> {
+  async move(id: number, move: VisitMove, who: Who | 'Bichroma', why?: string): Promise<Breaks> {
     const { data, ledger, planner, now, changed } = this.services
     const visit = await this.find(id)
     if (visit.state !== 'planned' && visit.state !== 'unplanned')
@@ -100,6 +106,7 @@ export class Visits {
         thing: 'visit',
         id,
         name: `visit to ${visit.displayName}`,
+        ...(why && { why }),
         changes: [
           { field: 'time', ...(visit.at !== null && { from: said(visit.at) }), to: said(move.at) },
           ...(visit.personId === move.personId ? [] : [{ field: 'person', to: nameOf(week.people, move.personId) }]),
@@ -208,9 +215,20 @@ export class Visits {
     planner.soon()
   }
 
-  /** A run was judged: the visit that was before its display is done, whoever started it. */
-  async judged(run: Pick<RunRow, 'id' | 'displayId' | 'slot'>): Promise<void> {
+  /** A run was judged: the visit that was before its display is done, whoever started it, and what looked wrong is answered. */
+  async judged(run: Pick<RunRow, 'id' | 'displayId' | 'slot' | 'judgement'>): Promise<void> {
     const { data, now, changed, planner } = this.services
+    await patiently(() =>
+      atomically(data, (take) =>
+        take(
+          written(
+            `UPDATE desk_report SET state = 'answered', answer = ?, answered_at = ?, answered_by = 'Bichroma'
+             WHERE display_id = ? AND state = 'open' AND at < ?`,
+            [answerOf(run.judgement), now(), run.displayId, now()],
+          ),
+        ),
+      ),
+    )
     const row = await data
       .getRepository(visitEntity)
       .createQueryBuilder('v')
@@ -268,7 +286,7 @@ export class Visits {
        FROM visit JOIN run ON run.id = run_id WHERE visit.state = 'begun'`,
     )
     for (const { runId, state, displayId, slot, judged } of begun)
-      if (state === 'done' && judged) await this.judged({ id: runId, displayId, slot })
+      if (state === 'done' && judged) await this.judged({ id: runId, displayId, slot, judgement: null })
       else await this.runChanged(runId)
   }
 }

@@ -8,6 +8,7 @@ import {
   weekHouse,
   workSpans,
   deskOn,
+  mostReminders,
   atTime,
   type Span,
   type UseTime,
@@ -81,6 +82,9 @@ export async function visitsAsTold(
       toldAt,
       madeAt: _m,
       endedAt: _e,
+      sequence: _s,
+      changedAt: _c,
+      answeredAt: _a,
       ...visit
     } = row
     const parsed = (text: string | null) => (text === null ? null : (JSON.parse(text) as Chromaticity | null))
@@ -113,8 +117,14 @@ export async function planStanding(data: DataSource, working: boolean): Promise<
      FROM visit WHERE state IN ('planned', 'unplanned')`,
     [plan.madeAt],
   )
+  const ignored = await data.query<{ id: number; display: string }[]>(
+    `SELECT visit.id AS id, display.name AS display FROM visit JOIN display ON display.id = visit.display_id
+     WHERE visit.state = 'planned' AND answer IS NULL AND (SELECT COUNT(*) FROM reminder, json_each(reminder.visits) AS one
+       WHERE reminder.to_kind = 'desk' AND reminder.state = 'sent' AND one.value = visit.id) >= ${mostReminders}
+     ORDER BY at LIMIT 50`,
+  )
   const { id, madeAt, by, fromAt, untilAt, walk, load } = plan
-  return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, working }
+  return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, ignored, working }
 }
 
 /** Seven days from the one that an instant or a day lies in, with what a move in them is held against. */

@@ -12,11 +12,12 @@ const dueWords: Readonly<Record<Visit['dueBy'], string>> = {
   calendar: 'its calendar',
   forecast: 'its forecast',
   day: 'a day that matters',
+  asked: 'somebody said that it looks wrong',
 }
 
 /** Why it falls due, and when. */
 export const dueSentence = (v: Visit, zone: string): string =>
-  v.dueBy === 'never judged' || v.dueBy === 'outside'
+  v.dueBy === 'never judged' || v.dueBy === 'outside' || v.dueBy === 'asked'
     ? `Due now: ${dueWords[v.dueBy]}.`
     : `Due ${dayWords(localDate(v.dueAt, zone))} by ${dueWords[v.dueBy]}.`
 

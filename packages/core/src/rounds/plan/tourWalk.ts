@@ -170,6 +170,7 @@ export class TourWalk {
     // Nobody comes sooner than they said they would.
     if (
       told &&
+      !pinned &&
       told.at > from &&
       told.person === person &&
       told.instrument === instrument &&

@@ -230,6 +230,15 @@ describe('the plan of a studio', () => {
     for (const v of planned) if (v !== own) expect(v.at).toBeGreaterThanOrEqual(own.endsAt)
   })
 
+  it('is where it was pinned, whatever people were told before', () => {
+    const told = { personId: 4, instrumentId: 7, at: monday('15:00') }
+    for (const time of ['10:00', '16:30']) {
+      const pinned = { personId: 4, instrumentId: 7, at: monday(time) }
+      const { planned, unplanned } = planStudio(factsOf([visitOf(1, { told, pinned })]))
+      expect([unplanned, planned[0]?.at]).toEqual([[], monday(time)])
+    }
+  })
+
   it('moves what is told aside for what is pinned', () => {
     const [one, ...others] = planStudio(factsOf(some)).planned
     const told = others.map((v) => visitOf(v.displayId, { told: v }))

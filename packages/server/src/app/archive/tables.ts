@@ -25,6 +25,8 @@ const notArchived = new Set([
   'api_token',
   'recovery_code',
   'courier_content',
+  // Its tokens are made with a secret that stays in the folder.
+  'open_link',
 ])
 
 /** Columns that hold secrets: they stay where they are. */

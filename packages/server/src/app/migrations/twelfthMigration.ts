@@ -25,7 +25,9 @@ const tables = [
     carries integer NOT NULL,
     -- Their own week, Monday first; none for the studio's desk hours.
     week text,
-    off text NOT NULL
+    off text NOT NULL,
+    -- Where their tour is sent in the morning.
+    mail text
   )`,
   `CREATE TABLE round_instrument (
     instrument_id integer PRIMARY KEY REFERENCES instrument(id),

@@ -1,0 +1,98 @@
+import type { DataSource } from 'typeorm'
+import type { CourierHub } from '../couriers/hub'
+import { atomically, written } from '../data/atomically'
+import { logFault } from '../data/log'
+import { patiently } from '../data/patiently'
+import type { OpenLinks } from './links'
+
+interface DeskServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly links: OpenLinks
+  readonly now: () => number
+}
+
+/** Wall time that changes are gathered for before desks are told, ms. */
+const gatherMs = 300
+
+/**
+ * Tells every desk whose courier is there where its page is, and what is said to whoever works there: all of it each time,
+ * and only when it is another than before. What was answered, made or dropped is said no more.
+ */
+export class Desks {
+  private readonly told = new Map<number, string>()
+  private timer: NodeJS.Timeout | null = null
+  private closed = false
+  private working: Promise<void> = Promise.resolve()
+
+  constructor(private readonly services: DeskServices) {}
+
+  /** A courier has come: it may have forgotten. */
+  attend(workstationId: number): void {
+    this.told.delete(workstationId)
+    this.soon()
+  }
+
+  soon(): void {
+    if (this.timer || this.closed) return
+    this.timer = setTimeout(() => {
+      this.timer = null
+      void this.tellAll()
+    }, gatherMs).unref()
+  }
+
+  /** Tells all who are there, now. */
+  tellAll(): Promise<void> {
+    this.working = this.working.then(async () => {
+      for (const id of this.services.hub.online()) {
+        if (this.closed) return
+        await this.tell(id).catch((error: unknown) => {
+          if (!this.closed) logFault(`The desk of workstation ${id} is told`, error)
+        })
+      }
+    })
+    return this.working
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    if (this.timer) clearTimeout(this.timer)
+    await this.working
+  }
+
+  private async tell(workstationId: number): Promise<void> {
+    const { data, hub, links, now } = this.services
+    const [newest] = await data.query<{ id: number; text: string; state: string }[]>(
+      `SELECT reminder.id AS id, text, state FROM reminder WHERE to_kind = 'desk' AND to_id = ? AND state <> 'failed'
+         AND EXISTS (SELECT 1 FROM json_each(reminder.visits) AS one JOIN visit ON visit.id = one.value
+           WHERE visit.state = 'planned' AND visit.answer IS NULL AND visit.at > ?)
+       ORDER BY reminder.id DESC LIMIT 1`,
+      [workstationId, now()],
+    )
+    const args = {
+      page: `/desk/${await links.desk(workstationId)}`,
+      messages: newest ? [{ id: newest.id, text: newest.text }] : [],
+    }
+    const key = JSON.stringify(args)
+    if (this.told.get(workstationId) !== key) {
+      // One that knows nothing of desks, or goes away, is told when it comes again.
+      const done = await hub.send(workstationId, 'host.tellDesk', args).then(
+        () => true,
+        () => false,
+      )
+      this.told.set(workstationId, key)
+      if (!done) return
+    }
+    if (newest?.state === 'due')
+      await patiently(() =>
+        atomically(data, (take) =>
+          take(
+            written(`UPDATE reminder SET state = 'sent', sent_at = ? WHERE id = ? AND state = 'due'`, [
+              now(),
+              newest.id,
+            ]),
+          ),
+        ),
+      )
+  }
+}

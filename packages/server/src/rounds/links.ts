@@ -1,0 +1,96 @@
+import { createHmac, randomBytes } from 'node:crypto'
+import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import type { DataSource } from 'typeorm'
+import type { FeedKind } from '@bichroma/contract'
+import { atomically, written } from '../data/atomically'
+import { nodeHash } from '../data/nodeHash'
+import { storeFault, StoreRefusal } from '../data/storeFault'
+
+export interface OpenLink {
+  id: number
+  kind: FeedKind | 'desk'
+  subjectId: number
+}
+
+const hashOf = (token: string) => nodeHash(Buffer.from(token))
+
+/** Made once per data folder and readable by its owner only: what the addresses of desks are made with. */
+export function linkSecret(folder: string): string {
+  const path = join(folder, 'link-secret')
+  try {
+    const kept = existsSync(path) ? readFileSync(path, 'utf8').trim() : ''
+    if (/^[0-9a-f]{64}$/.test(kept)) return kept
+    const secret = randomBytes(32).toString('hex')
+    writeFileSync(`${path}.new`, secret, { mode: 0o600, flush: true })
+    renameSync(`${path}.new`, path)
+    return secret
+  } catch (error) {
+    throw new StoreRefusal(
+      `The secret of links cannot be kept in ${path}: ${storeFault(error)?.sentence ?? (error as Error).message}`,
+    )
+  }
+}
+
+/**
+ * Links that open something without an account: unguessable, kept as their hashes, ended one by one. That of a desk is made
+ * from the folder's secret, so that it can be told again to a courier that comes back.
+ */
+export class OpenLinks {
+  constructor(
+    private readonly data: DataSource,
+    private readonly now: () => number,
+    private readonly secret: string,
+  ) {}
+
+  /** What a token opens; null for one that was ended, or never was. */
+  async find(token: string): Promise<OpenLink | null> {
+    if (!/^[A-Za-z0-9_-]{43}$/.test(token)) return null
+    const [row] = await this.data.query<OpenLink[]>(
+      'SELECT id, kind, subject_id AS subjectId FROM open_link WHERE hash = ? AND ended_at IS NULL',
+      [hashOf(token)],
+    )
+    return row ?? null
+  }
+
+  /** The token of a desk's page; made where there is none yet. */
+  async desk(workstationId: number): Promise<string> {
+    const [row] = await this.data.query<{ id: number; madeAt: number }[]>(
+      `SELECT id, made_at AS madeAt FROM open_link WHERE kind = 'desk' AND subject_id = ? AND ended_at IS NULL`,
+      [workstationId],
+    )
+    const madeAt = row?.madeAt ?? this.now()
+    const token = this.tokenOf(workstationId, madeAt)
+    if (!row)
+      atomically(this.data, (take) =>
+        take(
+          written(
+            `INSERT OR IGNORE INTO open_link (kind, subject_id, hash, made_at, made_by) VALUES ('desk', ?, ?, ?, 'Bichroma')`,
+            [workstationId, hashOf(token), madeAt],
+          ),
+        ),
+      )
+    return token
+  }
+
+  /** A calendar's token, told this once, with its statement. */
+  feed(kind: FeedKind, subjectId: number, by: string) {
+    const token = randomBytes(32).toString('base64url')
+    return {
+      token,
+      statement: written('INSERT INTO open_link (kind, subject_id, hash, made_at, made_by) VALUES (?, ?, ?, ?, ?)', [
+        kind,
+        subjectId,
+        hashOf(token),
+        this.now(),
+        by,
+      ]),
+    }
+  }
+
+  private tokenOf(workstationId: number, madeAt: number): string {
+    return createHmac('sha256', Buffer.from(this.secret, 'hex'))
+      .update(`desk ${workstationId} ${madeAt}`)
+      .digest('base64url')
+  }
+}
