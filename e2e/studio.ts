@@ -2,7 +2,7 @@ import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test as base, type Page } from '@playwright/test'
-import type { Bench } from '@bichroma/bench'
+import type { Bench, Letter } from '@bichroma/bench'
 import { demoAccounts } from '../scripts/demoStudio'
 import { Processes } from '../scripts/processes.mjs'
 
@@ -12,6 +12,10 @@ export interface Demo {
   panel: string
   /** Causes or mends a fault on the bench. */
   fault: (name: string, body: object) => Promise<void>
+  /** What whoever works at each desk is told. */
+  desks: () => Promise<ReturnType<Bench['desks']>>
+  /** Letters that the stand-in for a mail server has taken in. */
+  letters: () => Promise<Letter[]>
   /** How everything on the bench stands. */
   state: () => Promise<ReturnType<Bench['overview']>>
   /** Kills the server, and starts another on the same folder and port. */
@@ -49,6 +53,8 @@ export const test = base.extend<object, { place: string; pace: string; demo: Dem
         url,
         panel: control,
         restartServer,
+        desks: async () => (await fetch(`${control}/desks`)).json() as never,
+        letters: async () => (await fetch(`${control}/mail.json`)).json() as never,
         state: async () => (await fetch(`${control}/state`)).json() as never,
         fault: async (name, body) => void (await post(`/faults/${name}`, body)),
         truth: async (signals) => (await post('/truth', { display: 'QL-27-04418', signals })).xyz,
@@ -106,6 +112,11 @@ export const views = [
   '/rollout/waves/new?differs=yes',
   '/rollout/waves/1',
   '/rounds',
+  '/rounds/week',
+  '/rounds/tour',
+  '/rounds/rules',
+  '/rounds/house',
+  '/kept',
   '/ledger',
   '/ledger/backups',
   '/people',

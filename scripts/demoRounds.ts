@@ -24,7 +24,7 @@ const times: Readonly<Record<string, readonly UseTime[]>> = {
 }
 
 /** Says who goes, when and from where, plans a week, and tells it. */
-export async function planDemoRounds(client: ApiClient): Promise<void> {
+export async function planDemoRounds(client: ApiClient, now: number): Promise<void> {
   const rooms = new Map((await client.get<Room[]>('/rooms')).map((r) => [r.name, r.id]))
   const accounts = await client.get<Person[]>('/people')
   for (const { name, room, week } of people)
@@ -32,6 +32,7 @@ export async function planDemoRounds(client: ApiClient): Promise<void> {
       goes: true,
       roomId: rooms.get(room) ?? null,
       carries: 2,
+      mail: `${name.split(' ')[0].toLowerCase()}@fen-and-lantern.example`,
       week: week && Array.from({ length: 7 }, (_, d) => (d < 5 ? week : null)),
       off: [],
     })
@@ -44,6 +45,14 @@ export async function planDemoRounds(client: ApiClient): Promise<void> {
       })
   for (const [room, own] of Object.entries(times))
     if (rooms.has(room)) await client.put('/rounds/times', { level: 'room', of: rooms.get(room), times: own })
+  const opening = new Date(now + 26 * 86_400_000).toISOString().slice(0, 10)
+  await client.post('/due-days', {
+    name: 'Opening of the planetarium loop',
+    date: opening,
+    level: 'room',
+    of: rooms.get('Dome'),
+    freshDays: 10,
+  })
   await client.post('/rounds/plan', { days: 7 })
   await client.post('/rounds/told')
 }

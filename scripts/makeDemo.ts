@@ -342,7 +342,7 @@ export async function makeDemo(
         await live(making, control, today)
         clock.jumpTo(today)
         await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
-        await planDemoRounds(client)
+        await planDemoRounds(client, today)
       } finally {
         processes.stop()
       }

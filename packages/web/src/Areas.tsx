@@ -38,6 +38,8 @@ const RoundsPage = view(() => import('./rounds/RoundsPage'), 'RoundsPage')
 const WeekPage = view(() => import('./rounds/WeekPage'), 'WeekPage')
 const TourPage = view(() => import('./rounds/TourPage'), 'TourPage')
 const DueRulesPage = view(() => import('./rounds/DueRulesPage'), 'DueRulesPage')
+const DeskPage = view(() => import('./rounds/DeskPage'), 'DeskPage')
+const KeptPage = view(() => import('./floor/KeptPage'), 'KeptPage')
 const HousePage = view(() => import('./rounds/HousePage'), 'HousePage')
 const RunSheet = view(() => import('./runs/RunSheet'), 'RunSheet')
 const RunsPage = view(() => import('./runs/RunsPage'), 'RunsPage')
@@ -48,6 +50,23 @@ const StartRun = view(() => import('./runs/StartRun'), 'StartRun')
 
 /** Which view belongs to which address; signing in comes before all of them. */
 export function Areas() {
+  return (
+    <Routes>
+      {/* Opened by its link alone: nobody has to sign in for it. */}
+      <Route
+        path="desk/:token"
+        element={
+          <Suspense fallback={null}>
+            <DeskPage />
+          </Suspense>
+        }
+      />
+      <Route path="*" element={<AreasOf />} />
+    </Routes>
+  )
+}
+
+function AreasOf() {
   // Whoever has just set up the second factor that was asked for still has to see the recovery codes.
   const unread = useUnread((s) => s.first && s.codes !== null)
   return (
@@ -62,6 +81,7 @@ export function Areas() {
             <Route element={<Frame />}>
               <Route index element={<Floor />} />
               <Route path="needs" element={<NeedsPage />} />
+              <Route path="kept" element={<KeptPage />} />
               <Route path="register" element={<RegisterPage />} />
               <Route path="register/models" element={<ModelsPage />} />
               <Route path="register/inventory" element={<InventoryPage />} />

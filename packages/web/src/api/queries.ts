@@ -15,6 +15,8 @@ import type {
   FloorSummary,
   FoundDisplay,
   Instrument,
+  KeptWell,
+  LinkListing,
   ModelFacts,
   PutAwayDisplay,
   ApiToken,
@@ -163,6 +165,16 @@ export const useTour = (person: string, date: string) =>
   })
 export const useDueRules = () =>
   useQuery({ queryKey: ['rounds', 'rules'], queryFn: () => ask<DueRules>('GET', '/due-rules') })
+/** How well displays were kept in so many months. */
+export const useKept = (months: string) =>
+  useQuery({
+    queryKey: ['rounds', 'kept', months],
+    queryFn: () => ask<KeptWell>('GET', `/kept?months=${months}`),
+    placeholderData: keepPreviousData,
+    staleTime: 60_000,
+  })
+export const useLinks = () =>
+  useQuery({ queryKey: ['rounds', 'links'], queryFn: () => ask<LinkListing[]>('GET', '/links') })
 export const useHouse = () => useGet<RoundsHouse>('/rounds/house')
 /** What one thing more would come to; worked out when it is asked for. */
 export const useCapacity = (enabled: boolean) =>

@@ -40,7 +40,7 @@ function FloorOf({ floor }: { floor: FloorSummary }) {
             {trusted.toLocaleString('en')} of {displays.toLocaleString('en')} screens can be trusted today
           </h1>
           <p>
-            {dayjs().format('dddd D MMMM')} · {sentenceOf(verdicts)}
+            {dayjs().format('dddd D MMMM')} · {sentenceOf(verdicts)} · <Link to="/kept">how well they are kept</Link>
           </p>
         </div>
         <div className="acts second">

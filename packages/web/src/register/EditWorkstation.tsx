@@ -5,6 +5,7 @@ import { changeWorkstationSchema, type ChangeWorkstation, type Workstation } fro
 import { ask } from '../api/client'
 import { useRooms, useSend } from '../api/queries'
 import { useSchemaForm } from '../parts/useSchemaForm'
+import { CopyText } from '../access/CopyText'
 import { CourierKey } from './CourierKey'
 
 /** A workstation's name, room and system; a new key for its courier; and its end. */
@@ -18,6 +19,11 @@ export function EditWorkstation({ workstation, onClose }: { workstation: Worksta
   const newKey = useSend(async () =>
     setKey((await ask<{ key: string }>('POST', `/workstations/${id}/courier-key`)).key),
   )
+  const [desk, setDesk] = useState<string | null>(null)
+  const newDesk = useSend(async () => {
+    const { token } = await ask<{ token: string }>('POST', `/workstations/${id}/desk-link`)
+    setDesk(`${window.location.origin}/desk/${token}`)
+  })
   const retire = useSend(() => ask('DELETE', `/workstations/${id}`).then(onClose))
   if (key) return <CourierKey workstation={name} courierKey={key} onClose={onClose} />
   return (
@@ -64,6 +70,17 @@ export function EditWorkstation({ workstation, onClose }: { workstation: Worksta
           </Button>
         </Popconfirm>
         <Popconfirm
+          title="Make a new link to the page of this desk?"
+          description="Whoever works there opens it without an account. The link of before ends; the courier is told the new one."
+          okText="Make the link"
+          cancelText="Leave it"
+          onConfirm={() => newDesk.mutate(undefined)}
+        >
+          <Button size="small" loading={newDesk.isPending}>
+            New desk link
+          </Button>
+        </Popconfirm>
+        <Popconfirm
           title={`Retire ${name}?`}
           description="Its courier’s key ends with it. What stood there keeps its history."
           okText="Retire it"
@@ -75,6 +92,14 @@ export function EditWorkstation({ workstation, onClose }: { workstation: Worksta
           </Button>
         </Popconfirm>
       </span>
+      {desk && (
+        <p style={{ marginTop: 10 }}>
+          <span className="fig" style={{ whiteSpace: 'normal', overflowWrap: 'anywhere' }}>
+            {desk}
+          </span>{' '}
+          <CopyText what="The link is" text={desk} label="Copy link" />
+        </p>
+      )}
     </Modal>
   )
 }

@@ -12,6 +12,7 @@ export function EditHours({ house, onClose }: { house: RoundsHouse; onClose: () 
   const [hours, setHours] = useState(house.hours)
   const [minutes, setMinutes] = useState(house.minutes)
   const [walk, setWalk] = useState(house.walk)
+  const [heads, setHeads] = useState(house.heads)
   const { send, pending, refused } = useHouseSend('/rounds/settings', onClose)
   const number = (label: string, value: number, put: (value: number) => void) => (
     <label>
@@ -26,7 +27,7 @@ export function EditHours({ house, onClose }: { house: RoundsHouse; onClose: () 
       pending={pending}
       refused={refused}
       onClose={onClose}
-      onSave={() => send({ hours, minutes, walk })}
+      onSave={() => send({ hours, minutes, walk, heads })}
     >
       <label>
         <span className="small second">Time zone of all times here</span>
@@ -79,6 +80,19 @@ export function EditHours({ house, onClose }: { house: RoundsHouse; onClose: () 
           Add closed day
         </Button>
       </div>
+      <label>
+        <span className="small second">Told once a month how well it is kept, by mail</span>
+        <Select
+          mode="tags"
+          aria-label="Heads of department"
+          value={heads}
+          onChange={setHeads}
+          open={false}
+          suffixIcon={null}
+          tokenSeparators={[',', ' ', ';']}
+          placeholder="name@studio.example"
+        />
+      </label>
       <div className="trio">
         {number('Minutes to seat', minutes.seat, (seat) => setMinutes({ ...minutes, seat }))}
         {number('Minutes to take down', minutes.takeDown, (takeDown) => setMinutes({ ...minutes, takeDown }))}

@@ -48,6 +48,15 @@ export function EditPerson({
             />
           </label>
           <label>
+            <span className="small second">Mail for the day’s tour, sent in the morning</span>
+            <Input
+              aria-label="Mail"
+              value={value.mail ?? ''}
+              placeholder="none"
+              onChange={(e) => put({ mail: e.target.value.trim() || null })}
+            />
+          </label>
+          <label>
             <span className="small second">Carries at once, instruments</span>
             <InputNumber aria-label="Carries" value={value.carries} onChange={(v) => put({ carries: v ?? 1 })} />
           </label>

@@ -6,6 +6,7 @@ import { useHouse, useSession } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
+import { CalendarsPlane } from './CalendarsPlane'
 import { EditHours } from './EditHours'
 import { EditInstrument } from './EditInstrument'
 import { EditPerson } from './EditPerson'
@@ -143,6 +144,7 @@ function House({ house }: { house: RoundsHouse }) {
               </table>
             </div>
           </Plane>
+          <CalendarsPlane house={house} />
         </div>
         <div>
           <Plane title="The studio’s hours" aside={hours.zone}>
@@ -160,6 +162,8 @@ function House({ house }: { house: RoundsHouse }) {
                 <dd>
                   {minutes.seat} min to seat, {minutes.takeDown} min to take down, on for {minutes.warm} min before
                 </dd>
+                <dt>Monthly to</dt>
+                <dd>{house.heads.join(', ') || 'nobody'}</dd>
                 <dt>Ways</dt>
                 <dd>
                   {walk.rooms} min between rooms, {walk.buildings} min between buildings

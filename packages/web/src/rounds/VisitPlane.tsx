@@ -71,6 +71,12 @@ export function VisitPlane({
             <br />
             <span className="small quiet">{instrumentSentence(visit)}</span>
           </dd>
+          {visit.answer && (
+            <>
+              <dt>Desk</dt>
+              <dd>{answerWords[visit.answer]}</dd>
+            </>
+          )}
           <dt>Told</dt>
           <dd>
             {visit.told === null
@@ -110,6 +116,13 @@ export function VisitPlane({
       )}
     </Plane>
   )
+}
+
+/** What was said of it at its desk. */
+const answerWords: Readonly<Record<NonNullable<Visit['answer']>, string>> = {
+  suits: 'said that it suits',
+  'another time': 'chose this time',
+  later: 'put it off to then',
 }
 
 const ends = {

@@ -7,6 +7,7 @@ import { useSend, useSession, useWeek } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
 import { useAddress } from '../parts/useAddress'
 import { CapacityPlane } from './CapacityPlane'
+import { ReportsPlane } from './ReportsPlane'
 import { RoundsNav } from './RoundsNav'
 import { UnplannedPlane } from './UnplannedPlane'
 import { VisitPlane } from './VisitPlane'
@@ -138,6 +139,7 @@ function WeekView({
           onMove={(visit, to) => move.mutate({ visit, ...to })}
         />
         <div style={{ display: 'grid', gap: 14 }}>
+          <ReportsPlane zone={week.hours.zone} may={roleCovers(role, 'technician')} />
           {week.plan !== null && <UnplannedPlane week={week} />}
           {week.plan !== null && <CapacityPlane plan={week.plan} week={week} />}
         </div>
