@@ -238,6 +238,25 @@ test('what rounds are made from is kept, told back and in the ledger; what does 
   expect(await house()).toMatchObject({ between: [], times: [] })
 })
 
+test('what hangs at a display reads it by itself when its time has come, and nobody is sent', async () => {
+  await proved()
+  const [instrument] = (await studio.admin.get<RoundsHouse>('/rounds/house')).instruments
+  await studio.admin.put(`/rounds/instruments/${instrument.id}`, {
+    roomId: null,
+    carrierId: null,
+    hangsAt: studio.displayId,
+  })
+  await plan()
+  const [visit] = await planned()
+  expect(visit.personId).toBeNull()
+  studio.clock.jumpTo(visit.at! + 60_000)
+  await studio.server.planner.look()
+  await until(
+    async () => (await week()).visits.some((v) => v.id === visit.id && v.state === 'done'),
+    'it has read the display by itself',
+  )
+})
+
 test('two plans at once, a plan while a visit begins, and a server that starts anew leave one visit a display', async () => {
   await proved()
   await Promise.all([plan(7), plan(14), plan(21)])

@@ -280,6 +280,7 @@ async function openStudio(
     now,
     changed: roundsChanged,
     dayBegan: () => due.soon(),
+    beginHung: () => visits.beginHung(),
   })
   const links = new OpenLinks(data, now, linkSecret(options.dataDir))
   const desks = new Desks({ data, hub, links, now })

@@ -27,6 +27,8 @@ interface PlannerServices {
   readonly changed: () => void
   /** A new day has begun, or the first look was made. */
   readonly dayBegan: () => void
+  /** What nobody comes for begins. */
+  readonly beginHung: () => Promise<void>
 }
 
 /** The plan that counts: the newest. */
@@ -106,6 +108,7 @@ export class RoundsPlanner {
       this.today = today
       const plan = await newestPlan(data)
       if (!plan || this.closed) return
+      await this.services.beginHung()
       const missed = await patiently(() =>
         atomically(data, (take) => {
           const late = now() - graceMs

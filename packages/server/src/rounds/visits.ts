@@ -166,6 +166,28 @@ export class Visits {
     return runId
   }
 
+  /**
+   * Begins what nobody comes for: visits whose instrument hangs there, once their time has come. They are started in the
+   * name of the administrator who was there first; what stands in the way is told with the visit, which is missed in time.
+   */
+  async beginHung(): Promise<void> {
+    const { data, now } = this.services
+    const due = await data.query<{ id: number }[]>(
+      `SELECT id FROM visit WHERE state = 'planned' AND person_id IS NULL AND reason IS NULL AND at <= ? ORDER BY at LIMIT 20`,
+      [now()],
+    )
+    if (!due.length) return
+    const [who] = await data.query<Who[]>(
+      `SELECT id, name FROM account WHERE role = 'administrator' AND locked_at IS NULL ORDER BY id LIMIT 1`,
+    )
+    if (!who) return
+    for (const { id } of due)
+      await this.begin(id, who).catch(async (error: unknown) => {
+        if (!(error instanceof Refusal)) throw error
+        await data.query('UPDATE visit SET reason = ? WHERE id = ?', [error.sentence, id])
+      })
+  }
+
   /** What a visit's run is started with. Throws Refusal where somebody has to choose first. */
   private async runOf(visit: VisitRow & { displayName: string }): Promise<StartRun> {
     const { data } = this.services

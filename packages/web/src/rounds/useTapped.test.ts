@@ -1,3 +1,4 @@
+/** @jest-environment ./tests/browserEnvironment.cjs */
 import { ApiProblem } from '../api/client'
 import { useTapped, type Tap } from './useTapped'
 

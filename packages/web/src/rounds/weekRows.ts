@@ -2,7 +2,7 @@ import type { Visit, Week } from '@bichroma/contract'
 import { placeOf, type DayColumn } from './weekScale'
 
 /** Height of a lane of bars, and of what is left free above and below them, px. */
-export const laneHeight = 24
+export const laneHeight = 26
 export const rowPadding = 8
 
 /** What the rows of a week are. */
@@ -27,7 +27,7 @@ export interface WeekRow {
 }
 
 /** A bar is at least as wide as its ring, and where a day stands alone, as its display's name. */
-const leastWidth = { week: 20, day: 116 } as const
+const leastWidth = { week: 24, day: 116 } as const
 const gap = 2
 /** Where a week is shown, bars that find no lane free of so many stand behind each other, a little later than they are. */
 const mostLanes = 4
