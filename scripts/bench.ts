@@ -29,6 +29,7 @@ import { benchLoop } from './bench/loop'
 import { benchPictures } from './bench/pictures'
 import { benchRollout } from './bench/rollout'
 import { benchRounds } from './bench/rounds'
+import { benchRoundsFleet } from './bench/roundsFleet'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
 
@@ -204,6 +205,8 @@ if (wants('rollout')) {
 }
 
 if (wants('rounds')) await benchRounds()
+
+if (wants('roundsfleet')) await benchRoundsFleet()
 
 if (wants('fleet')) {
   console.log('\nA fleet of 10,000 displays and 600,000 validations, as the server answers')

@@ -3,7 +3,8 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromium, type Page } from '@playwright/test'
-import type { DisplayListing } from '@bichroma/contract'
+import { localDate } from '@bichroma/core/rounds'
+import type { DisplayListing, Week } from '@bichroma/contract'
 import { chromiumArgs, chromiumPath, webGlArgs } from './chromium.mjs'
 import { demoAccounts } from './demoStudio'
 import { Processes } from './processes.mjs'
@@ -74,18 +75,9 @@ async function take(page: Page, url: string, control: string) {
   await page.getByText('Gamut', { exact: true }).click()
   await page.getByText('Volume covered').waitFor()
   await shot('gamut')
-  await page.getByText('Pictures', { exact: true }).click()
-  await page.getByText('ΔE2000 apart', { exact: false }).waitFor()
-  await shot('pictures')
-  await page.getByRole('button', { name: 'Compare' }).click()
-  await page.getByRole('heading', { name: 'Figures' }).waitFor()
-  await shot('compare')
   await open('/drift', 'Drift')
   await page.getByText('Instruments beside each other').waitFor()
   await shot('drift')
-  await open('/drift/18', 'slot 1')
-  await page.getByText('validations since', { exact: false }).waitFor()
-  await shot('slot-drift')
   await page.goto(review)
   await page.getByRole('heading', { name: '39 patches' }).waitFor()
   await page.getByRole('button', { name: 'Place profile' }).click()
@@ -98,12 +90,10 @@ async function take(page: Page, url: string, control: string) {
   await handsRuns(page, url, control, shot)
   await open('/rounds', 'overdue')
   await shot('rounds')
+  await roundsViews(page, url, control, shot)
   await open('/ledger', 'Ledger')
   await page.getByText('entries follow').or(page.getByRole('row').nth(3)).first().waitFor()
   await shot('ledger')
-  await open('/register/inventory', 'Inventory')
-  await lookAtInventory(page, url)
-  await shot('inventory')
   await page.getByRole('button', { name: 'Dark theme' }).click()
   await open('/', 'screens can be trusted')
   await shot('floor-light')
@@ -126,30 +116,35 @@ async function rolloutViews(page: Page, shot: (name: string) => Promise<void>) {
   await shot('wave')
 }
 
-/** The look at an inventory with a line of each kind. */
-async function lookAtInventory(page: Page, url: string) {
-  const [head, same, wrong, changed, fresh] = (await (await page.request.get(`${url}/api/inventory`)).text()).split(
-    '\n',
-  )
-  const changedCell = (line: string, column: number, cell: string) =>
-    line
-      .split(',')
-      .map((c, i) => (i === column ? cell : c))
-      .join(',')
-  const lines = [
-    head,
-    same,
-    changedCell(wrong, 12, 'Plates'),
-    changedCell(changed, 13, '14'),
-    changedCell(changedCell(changedCell(fresh, 0, 'QL-24-90007'), 1, 'Sedge 8'), 9, 'sedge-06'),
-  ]
-  await page
-    .getByLabel('Inventory file')
-    .setInputFiles({ name: 'autumn.csv', mimeType: 'text/csv', buffer: Buffer.from(lines.join('\n')) })
-  await page.getByRole('heading', { name: 'Cannot be taken' }).waitFor()
+/** The week with a visit chosen, a tour on a phone and a tablet, the page of a desk, and how well it is kept. */
+async function roundsViews(page: Page, url: string, control: string, shot: (name: string) => Promise<void>) {
+  await page.goto(`${url}/rounds/week`)
+  await page.locator('.visit').nth(4).click()
+  await page.getByText('Told', { exact: true }).waitFor()
+  await shot('week')
+  const week = (await (await page.request.get(`${url}/api/rounds/week`)).json()) as Week
+  const visit = week.visits.find((v) => v.state === 'planned')!
+  const tour = `${url}/rounds/tour?person=${visit.personId}&date=${localDate(visit.at!, week.hours.zone)}`
+  for (const [name, width, height] of [
+    ['tour', 390, 844],
+    ['tour-wide', 820, 1180],
+  ] as const) {
+    await page.setViewportSize({ width, height })
+    await page.goto(tour)
+    await page.getByRole('button', { name: /^Start/ }).waitFor()
+    await shot(name)
+  }
+  await page.setViewportSize({ width: 1280, height: 800 })
+  const desks = (await (await fetch(`${control}/desks`)).json()) as Record<string, { page: string }>
+  await page.goto(url + desks['hall-01'].page)
+  await page.getByText('Lantern 1').waitFor()
+  await shot('desk')
+  await page.goto(`${url}/kept`)
+  await page.getByRole('row', { name: /All displays/ }).waitFor()
+  await shot('kept')
 }
 
-/** Runs that wait for hands: one for settings that the workstation does not tell, one at the level gauge. */
+/** A run that waits for hands: for settings that the workstation does not tell. */
 async function handsRuns(page: Page, url: string, control: string, shot: (name: string) => Promise<void>) {
   const fault = (name: string, body: object) =>
     fetch(`${control}/faults/${name}`, {
@@ -171,10 +166,6 @@ async function handsRuns(page: Page, url: string, control: string, shot: (name: 
   await start('Diorama 3', 'TC-0522', 'diorama-02')
   await page.getByRole('button', { name: 'Confirm it and go on' }).waitFor({ timeout: 120_000 })
   await shot('run-ready')
-  await start('Field 4', 'TC-0288', 'field-03')
-  await page.getByText(/Turn the brightness/).waitFor({ timeout: 240_000 })
-  await page.getByText('White by hand, 4').first().waitFor()
-  await shot('run-level')
 }
 
 main().catch((error: Error) => {

@@ -130,6 +130,8 @@ const numberOf: Partial<Record<RouteName, number>> = {
   'PUT /people/:id': 4,
   'POST /people/:id/reset': 4,
   'DELETE /people/:id/second-factor': 4,
+  // The first link is that of the desk.
+  'DELETE /links/:id': 2,
   'PUT /workstations/:id': 2,
   'POST /workstations/:id/courier-key': 2,
   'POST /displays/:id/move': 2,

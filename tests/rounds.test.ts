@@ -37,11 +37,12 @@ test('a display that was never judged is planned for a full run, and one that wa
   await proved()
   await plan()
   const [visit] = await planned()
+  const { optionSets } = await week()
   const { dueAt } = await studio.display()
   expect(visit).toMatchObject({ kind: 'check', dueBy: 'calendar', dueAt, label: 'Atlas web' })
   expect(visit.at!).toBeLessThan(dueAt!)
   // With the minutes that its checks take, and warm on arrival.
-  expect(visit.readyAt! - visit.at!).toBe((4 + visit.options[0].run) * 60_000)
+  expect(visit.readyAt! - visit.at!).toBe((4 + optionSets[visit.optionSet][0].run) * 60_000)
   expect(visit.wakeAt).toBe(visit.at! - 30 * 60_000)
   const { people } = await week()
   expect(people.map((p) => p.name)).toEqual(['technician'])

@@ -6,6 +6,7 @@ import type {
   Span,
   StudioHours,
   TimeReason,
+  WalkMinutes,
   WeekVisit,
   WhatIf,
 } from '@bichroma/core/rounds'
@@ -65,7 +66,9 @@ export interface VisitDisplay {
 }
 
 /** One visit as it is told. */
-export interface Visit extends Omit<WeekVisit, 'windows'> {
+export interface Visit extends Omit<WeekVisit, 'windows' | 'options'> {
+  /** Its place among the sets of instruments that fit, with the minutes of a run by each. */
+  optionSet: number
   /** Its place among the week's sets of windows. */
   windowSet: number
   display: VisitDisplay
@@ -138,10 +141,11 @@ export interface Week {
     hangsAt: number | null
   }[]
   rooms: { id: number; name: string; building: string | null }[]
-  /** Minutes from room to room, row by row in the order of `rooms`. */
-  walk: number[]
+  /** Minutes from room to room. */
+  walk: WalkMinutes
   /** When workstations may be used, set by set. */
   windowSets: Span[][]
+  optionSets: { instrumentId: number; run: number }[][]
   visits: Visit[]
 }
 

@@ -1,6 +1,6 @@
 import { sumUpDrift } from '../drift/sumUpDrift'
 import { stepBack } from '../http/stepBack'
-import { keptByDisplay } from '../rounds/keptTask'
+import { keptCsv, keptMonth, keptWell } from '../rounds/keptTask'
 import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
@@ -16,7 +16,9 @@ stepBack()
 const tasks: Readonly<Record<string, unknown>> = {
   judgeImport,
   lookAtPicture,
-  keptByDisplay,
+  keptCsv,
+  keptMonth,
+  keptWell,
   makeRounds,
   profileBytes,
   proveBackup,

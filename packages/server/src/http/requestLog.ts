@@ -12,7 +12,8 @@ export const requestLog = (metrics: RequestMetrics): RequestHandler =>
     const began = performance.now()
     const id = randomUUID()
     response.set('x-request-id', id)
-    const { method, path } = request
+    const { method } = request
+    const path = withoutLinks(request.path)
     response.once('close', () => {
       const ms = performance.now() - began
       const { statusCode: status } = response
@@ -26,6 +27,9 @@ export const requestLog = (metrics: RequestMetrics): RequestHandler =>
     })
     next()
   }
+
+/** An address without what a link opens: whoever reads the log must not be able to use it. */
+export const withoutLinks = (path: string): string => path.replace(/^(\/api\/(?:desk|feeds)|\/desk)\/[^/]+/, '$1/…')
 
 /** What is counted of requests. */
 export interface RequestMetrics {

@@ -25,12 +25,7 @@ interface Row {
 }
 
 /** What whoever works at a desk may know: their displays, what is planned there, and what became of what they said. */
-export async function deskOf(
-  data: DataSource,
-  working: boolean,
-  workstationId: number,
-  now: number,
-): Promise<Desk | null> {
+export async function deskOf(data: DataSource, workstationId: number, now: number): Promise<Desk | null> {
   const [place] = await data.query<{ workstation: string; room: string }[]>(
     `SELECT workstation.name AS workstation, room.name AS room FROM workstation JOIN room ON room.id = room_id
      WHERE workstation.id = ? AND workstation.retired_at IS NULL`,
@@ -92,9 +87,7 @@ export async function deskOf(
             minutes: Math.round((visit.endsAt! - visit.at!) / minute),
             attended: visit.attended,
             answer: visit.answer,
-            ...(visit.state === 'planned'
-              ? await freeTimes(data, working, visit, row.dueAt, now)
-              : { times: [], later: null }),
+            ...(visit.state === 'planned' ? await freeTimes(data, visit, row.dueAt, now) : { times: [], later: null }),
           }
         : null,
       reports: reports.filter((r) => r.displayId === row.id).map(({ displayId: _, ...r }) => r),
@@ -112,14 +105,19 @@ export async function deskOf(
 /** Other times at which the same person can come with the same instrument and nobody makes way; and the last before it is late. */
 export async function freeTimes(
   data: DataSource,
-  working: boolean,
   visit: VisitRow,
   dueAt: number | null,
   now: number,
 ): Promise<{ times: number[]; later: number | null }> {
-  const { week, house } = await weekOf(data, working, { now, from: now, visitId: visit.id })
+  if (visit.instrumentId === null) return { times: [], later: null }
+  const { week, house } = await weekOf(data, false, {
+    now,
+    from: now,
+    visitId: visit.id,
+    only: { personId: visit.personId, instrumentId: visit.instrumentId },
+  })
   const known = house.visits.find((v) => v.id === visit.id)
-  if (!known || visit.instrumentId === null) return { times: [], later: null }
+  if (!known) return { times: [], later: null }
   const { zone } = week.hours
   const until = dayStart(daysAfter(localDate(now, zone), aheadDays), zone)
   // What is overdue is put off by a day at most.

@@ -12,6 +12,8 @@ interface DeskServices {
   readonly now: () => number
 }
 
+/** For so long what was said still lies ahead, ms. */
+const reachMs = 10 * 86_400_000
 /** Wall time that changes are gathered for before desks are told, ms. */
 const gatherMs = 300
 
@@ -63,11 +65,11 @@ export class Desks {
   private async tell(workstationId: number): Promise<void> {
     const { data, hub, links, now } = this.services
     const [newest] = await data.query<{ id: number; text: string; state: string }[]>(
-      `SELECT reminder.id AS id, text, state FROM reminder WHERE to_kind = 'desk' AND to_id = ? AND state <> 'failed'
+      `SELECT reminder.id AS id, text, state FROM reminder WHERE to_kind = 'desk' AND to_id = ? AND date >= ? AND state <> 'failed'
          AND EXISTS (SELECT 1 FROM json_each(reminder.visits) AS one JOIN visit ON visit.id = one.value
            WHERE visit.state = 'planned' AND visit.answer IS NULL AND visit.at > ?)
        ORDER BY reminder.id DESC LIMIT 1`,
-      [workstationId, now()],
+      [workstationId, new Date(now() - reachMs).toISOString().slice(0, 10), now()],
     )
     const args = {
       page: `/desk/${await links.desk(workstationId)}`,

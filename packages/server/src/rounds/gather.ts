@@ -167,6 +167,7 @@ export function gatherRounds(
     )
     .all(until) as DueRow[]
 
+  const options = new Map<string, RoundsVisit['options']>()
   const visits: RoundsVisit[] = []
   const purposes: VisitPurpose[] = []
   for (const row of due) {
@@ -175,10 +176,17 @@ export function gatherRounds(
     const { at: dueAt, by } = dueNow(row, now, reported.get(row.id))
     if (!before && dropped.has(`${row.id} ${dueAt}`)) continue
     const chance = chanceOf(row, now, until)
-    const optionsOf = (kind: 'check' | 'full') =>
-      instruments
-        .filter((i) => fits(i.id, row))
-        .map((i) => ({ instrumentId: i.id, run: minutesOf(row, kind, i.id).minutes }))
+    // Displays of one model share what fits them: thousands of lists would be sent from the thread otherwise.
+    const optionsOf = (kind: 'check' | 'full') => {
+      const key = `${kind} ${row.maker} ${row.model} ${row.panelKind}`
+      const known =
+        options.get(key) ??
+        instruments
+          .filter((i) => fits(i.id, row))
+          .map((i) => ({ instrumentId: i.id, run: minutesOf(row, kind, i.id).minutes }))
+      options.set(key, known)
+      return known
+    }
     const check = optionsOf('check')
     const full = optionsOf('full')
     const least = (options: typeof check) => Math.min(...options.map((o) => o.run))

@@ -1,8 +1,10 @@
 import Database from 'better-sqlite3'
+import Papa from 'papaparse'
 import {
   daysAfter,
   dayStart,
   keptDays,
+  keptShare,
   keptStates,
   localDate,
   noDays,
@@ -10,6 +12,7 @@ import {
   type LocalDate,
 } from '@bichroma/core/rounds'
 import type { JudgedVerdict } from '@bichroma/core/aims'
+import type { KeptRow, KeptWell } from '@bichroma/contract'
 
 export interface KeptAsked {
   /** The store's file: it is only read. */
@@ -21,7 +24,7 @@ export interface KeptAsked {
 }
 
 /** One display in one month. */
-export interface KeptDisplay {
+interface KeptDisplay {
   readonly month: string
   readonly displayId: number
   readonly name: string
@@ -46,7 +49,7 @@ interface Row {
  * How well each display was kept in each month, by the slot that it shows now. Looks at every judgement of the months, so it
  * is done in a thread.
  */
-export function keptByDisplay({ file, now, zone, months }: KeptAsked): KeptDisplay[] {
+function keptByDisplay({ file, now, zone, months }: KeptAsked): KeptDisplay[] {
   const store = new Database(file, { readonly: true, fileMustExist: true })
   try {
     const today = localDate(now, zone)
@@ -110,7 +113,7 @@ function daysFrom(first: LocalDate, last: LocalDate): LocalDate[] {
 }
 
 /** The same, summed up by what is the same of them. */
-export function summed(rows: readonly KeptDisplay[], keyOf: (row: KeptDisplay) => string): Map<string, KeptDays> {
+function summed(rows: readonly KeptDisplay[], keyOf: (row: KeptDisplay) => string): Map<string, KeptDays> {
   const by = new Map<string, KeptDays>()
   for (const row of rows) {
     const known = by.get(keyOf(row)) ?? noDays()
@@ -118,4 +121,90 @@ export function summed(rows: readonly KeptDisplay[], keyOf: (row: KeptDisplay) =
     for (const state of keptStates) known[state] += row.days[state]
   }
   return by
+}
+
+/** How well the displays were kept, by month, room and model. */
+export const keptWell = (asked: KeptAsked): KeptWell => wellOf(keptByDisplay(asked))
+
+/** The same as CSV: a line for each display and month, with the runs that it rests on. */
+export const keptCsv = (asked: KeptAsked): string => csvOf(keptByDisplay(asked))
+
+/** One page for a head of department: the month before a day, its rooms the least kept first. */
+export function keptMonth(asked: KeptAsked, first: LocalDate): string {
+  const before = daysAfter(first, -1).slice(0, 7)
+  const rows = keptByDisplay(asked).filter((r) => r.month === before)
+  if (!rows.length) return `No display was there in ${before}.`
+  const line = (name: string, days: KeptDays) => {
+    const all = keptStates.reduce((sum, s) => sum + days[s], 0)
+    const rest = keptStates
+      .filter((s) => s !== 'within' && days[s])
+      .map((s) => `${days[s]} ${s}`)
+      .join(', ')
+    return `${name}: ${percent(keptShare(days))} of ${all} display-days proven within limits${rest ? ` (the rest: ${rest})` : ''}`
+  }
+  const rooms = [...summed(rows, (r) => r.room)].sort(([, a], [, b]) => (keptShare(a) ?? 0) - (keptShare(b) ?? 0))
+  return [
+    `${before}, all times in ${asked.zone}.`,
+    '',
+    line('All displays', summed(rows, () => '').get('')!),
+    '',
+    ...rooms.slice(0, mostRooms).map(([name, days]) => line(name, days)),
+    ...(rooms.length > mostRooms ? [`and ${rooms.length - mostRooms} rooms more, which were kept better`] : []),
+  ].join('\n')
+}
+
+/** Rooms that one page names. */
+const mostRooms = 30
+
+const percent = (share: number | null) => (share === null ? 'none' : `${(100 * share).toFixed(1)} %`)
+
+function wellOf(rows: readonly KeptDisplay[]): KeptWell {
+  const months = [...new Set(rows.map((r) => r.month))].sort()
+  const byMonth = (some: readonly KeptDisplay[]) => {
+    const by = summed(some, (r) => r.month)
+    return months.map((m) => by.get(m) ?? noDays())
+  }
+  const grouped = (keyOf: (r: KeptDisplay) => string, buildingOf: (r: KeptDisplay) => string | null): KeptRow[] => {
+    const by = new Map<string, KeptDisplay[]>()
+    for (const row of rows) {
+      const own = by.get(keyOf(row)) ?? []
+      own.push(row)
+      by.set(keyOf(row), own)
+    }
+    return [...by].map(([name, own]) => ({
+      name,
+      building: buildingOf(own[0]),
+      displays: new Set(own.map((r) => r.displayId)).size,
+      months: byMonth(own),
+    }))
+  }
+  return {
+    months,
+    total: byMonth(rows),
+    rooms: grouped(
+      (r) => r.room,
+      (r) => r.building,
+    ),
+    models: grouped(
+      (r) => r.model,
+      () => null,
+    ),
+  }
+}
+
+/** A line for each display and month, with the runs that it rests on. What a program would take for a formula is quoted. */
+function csvOf(rows: readonly KeptDisplay[]): string {
+  return Papa.unparse(
+    rows.map((r) => ({
+      month: r.month,
+      building: r.building ?? '',
+      room: r.room,
+      display: r.name,
+      model: r.model,
+      ...r.days,
+      share: keptShare(r.days)?.toFixed(4) ?? '',
+      runs: r.runs.join(' '),
+    })),
+    { newline: '\n', escapeFormulae: true },
+  )
 }

@@ -41,6 +41,8 @@ interface LinkServices {
 
 /** What one link may ask in a minute, and say in a day that looks wrong. */
 const [asksPerMinute, wrongPerDay] = [120, 12]
+/** Calendars of one subject that are open at once. */
+const mostLinks = 20
 
 const pictureTypes = [
   { type: 'image/png', begins: [0x89, 0x50, 0x4e, 0x47] },
@@ -91,6 +93,12 @@ export function linkRoutes(api: Api, services: LinkServices): void {
       throw new Refusal('not-allowed', 'Your account may make a link to its own calendar only. Ask an administrator.')
     const name = await nameOf(kind, of)
     if (name === null) throw new Refusal('invalid-input', `“Of” names no ${kind} that is there; choose one.`, 'of')
+    const [{ open }] = await data.query<[{ open: number }]>(
+      'SELECT COUNT(*) AS open FROM open_link WHERE kind = ? AND subject_id = ? AND ended_at IS NULL',
+      [kind, of],
+    )
+    if (open >= mostLinks)
+      throw new Refusal('conflict', `${name} has ${mostLinks} calendars already. End one of them first.`, 'of')
     const { token, statement } = links.feed(kind, of, request.account.name)
     const id = ledger.change(
       request.account,
@@ -150,7 +158,7 @@ export function linkRoutes(api: Api, services: LinkServices): void {
   })
 
   api.on('GET /desk/:token', async (request) => {
-    const desk = await deskOf(data, planner.busy, await deskBy(request.params.token), now())
+    const desk = await deskOf(data, await deskBy(request.params.token), now())
     if (!desk) throw nowhere()
     return desk
   })
@@ -165,7 +173,7 @@ export function linkRoutes(api: Api, services: LinkServices): void {
     if (!there) throw new Refusal('not-found', 'This visit is not planned any more. Look at the page again.')
     const visit = await data.getRepository(visitEntity).findOneByOrFail({ id: visitId })
     if (answer !== 'suits') {
-      const { times, later } = await freeTimes(data, planner.busy, visit, there.dueAt, now())
+      const { times, later } = await freeTimes(data, visit, there.dueAt, now())
       const to = answer === 'later' ? later : at!
       if (to === null || (answer === 'another time' && !times.includes(to)))
         throw new Refusal('conflict', 'That time is not free any more. Choose another.', 'at')

@@ -24,7 +24,7 @@ export interface PlanAsked {
 export interface MadeRounds extends RoundsPlan {
   readonly purposes: readonly VisitPurpose[]
   /** What was known of each when it was planned. */
-  readonly given: readonly RoundsVisit[]
+  readonly given: readonly Pick<RoundsVisit, 'displayId' | 'pinned' | 'told' | 'begun'>[]
   readonly first: string
   readonly days: number
   readonly from: number
@@ -46,7 +46,15 @@ export function makeRounds(asked: PlanAsked): MadeRounds {
   const { facts, purposes } = gatherFrom(asked)
   const { first, days, hours } = facts
   const [from, until] = [first, daysAfter(first, days)].map((date) => dayStart(date, hours.zone))
-  return { ...planStudio(facts), purposes, given: facts.visits, first, days, from, until }
+  return {
+    ...planStudio(facts),
+    purposes,
+    given: facts.visits.map(({ displayId, pinned, told, begun }) => ({ displayId, pinned, told, begun })),
+    first,
+    days,
+    from,
+    until,
+  }
 }
 
 /** What one thing more would come to, in the same thread. */

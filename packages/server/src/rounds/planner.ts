@@ -1,9 +1,10 @@
 import type { DataSource } from 'typeorm'
-import { graceMs, localDate, type RoundsPlanned, type RoundsVisit, type WhatIf } from '@bichroma/core/rounds'
+import { graceMs, localDate, type RoundsPlanned, type WhatIf } from '@bichroma/core/rounds'
 import type { CourierHub } from '../couriers/hub'
 import { atomically, insertion, written, type Take } from '../data/atomically'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
 import type { Ledger, Who } from '../ledger/ledger'
 import { openVisits, roundPlanEntity, visitEntity, type RoundPlanRow, type VisitRow } from './entities'
@@ -14,6 +15,10 @@ import { roundsSettings } from './settings'
 /** Wall time that changes are gathered for before rounds are planned anew, and between two looks at what was missed, ms. */
 const gatherMs = 400
 const lookMs = 15_000
+/** Plans that are worked out or wait for it. */
+const mostJobs = 4
+/** Visits that are stored in one go. */
+const atOnce = 300
 /** Plans that are kept. */
 const mostPlans = 200
 
@@ -51,6 +56,8 @@ export class RoundsPlanner {
 
   start(): void {
     this.looking = setInterval(() => void this.look(), lookMs).unref()
+    // What was cut short when the server ended is made anew.
+    this.soon()
   }
 
   async close(): Promise<void> {
@@ -67,10 +74,12 @@ export class RoundsPlanner {
 
   /** Plans so many days from today, and stores it. Throws what planning throws. */
   make(days: number, who: Who): Promise<void> {
+    if (this.jobs >= mostJobs)
+      return Promise.reject(new Refusal('too-many', 'Rounds are being planned already. Wait until that is done.'))
     return this.queued(async () => {
       const made = await this.services.threads.run(makeRounds, this.asked(days))
       if (this.closed) return
-      const again = await patiently(() => this.store(made, who))
+      const again = await this.store(made, who)
       if (again) this.soon()
     })
   }
@@ -88,7 +97,8 @@ export class RoundsPlanner {
   async again(): Promise<void> {
     try {
       const plan = await newestPlan(this.services.data)
-      if (plan && !this.closed) await this.make(plan.days, 'Bichroma')
+      // What waits already knows of it.
+      if (plan && !this.closed && this.jobs < mostJobs) await this.make(plan.days, 'Bichroma')
     } catch (error) {
       if (!this.closed) logFault('Rounds were planned anew', error)
     }
@@ -144,7 +154,7 @@ export class RoundsPlanner {
     return done
   }
 
-  /** Stores a plan as a whole; whether something of it has changed since it was begun. */
+  /** Stores a plan; whether something of it has changed since it was begun. */
   private async store(made: MadeRounds, who: Who): Promise<boolean> {
     const { data, ledger, now } = this.services
     const rows = await data
@@ -171,20 +181,8 @@ export class RoundsPlanner {
       if (row?.state === 'begun') return
       const { dueAt, dueBy, kind, slot, label, options, attended } = purposes.get(displayId) as VisitPurpose
       const next = { ...nothing, dueAt, dueBy, kind, slot, label, options: [...options], attended, ...change }
-      if (!row)
-        changes.push((take) =>
-          take(insertion(data.manager, visitEntity, { ...nobodyTold, ...next, displayId, madeAt: at } as never)),
-        )
-      else if (differs(row, next))
-        changes.push((take) =>
-          take(
-            data
-              .createQueryBuilder()
-              .update(visitEntity)
-              .set(next as never)
-              .where({ id: row.id }),
-          ),
-        )
+      if (!row) changes.push((take) => take(inserted({ ...nobodyTold, ...next, displayId, madeAt: at } as VisitRow)))
+      else if (differs(row, next)) changes.push((take) => take(updated(row, next)))
     }
     for (const v of made.planned) put(v.displayId, { state: 'planned', ...timesOf(v) })
     for (const { displayId, why, reliefs } of made.unplanned)
@@ -192,7 +190,13 @@ export class RoundsPlanner {
     for (const row of rows)
       if (!given.has(row.displayId) && row.state !== 'begun')
         changes.push((take) =>
-          take(written(`UPDATE visit SET state = 'dropped', reason = NULL, ended_at = ? WHERE id = ?`, [at, row.id])),
+          take(
+            written(`UPDATE visit SET state = 'dropped', reason = NULL, ended_at = ? WHERE id = ? AND ${asItWas}`, [
+              at,
+              row.id,
+              ...wasOf(row),
+            ]),
+          ),
         )
     const { first, days, from, until, walk, load } = made
     const plan = {
@@ -205,6 +209,14 @@ export class RoundsPlanner {
       walk: Math.round(walk),
       load,
     }
+    // A large plan in parts, so that others are answered in between: each visit is whole by itself, what changes meanwhile
+    // stays, and one that is cut short is made anew when the server starts again.
+    while (changes.length > atOnce) {
+      const part = changes.splice(0, atOnce)
+      await patiently(() => atomically(data, (take) => part.forEach((change) => change(take))))
+      await new Promise((resolve) => setImmediate(resolve))
+      if (this.closed) return false
+    }
     const write = (take: Take) => {
       for (const change of changes) change(take)
       const id = take(insertion(data.manager, roundPlanEntity, plan))
@@ -212,15 +224,17 @@ export class RoundsPlanner {
       return id
     }
     // What follows by itself is told where it moves what people were told; who asked for a plan is told of in any case.
-    if (who === 'Bichroma' && made.moved === 0) atomically(data, write)
+    if (who === 'Bichroma' && made.moved === 0) await patiently(() => atomically(data, write))
     else
-      ledger.change(who, write, (id) => ({
-        act: 'planned',
-        thing: 'rounds',
-        id,
-        name: `${days} ${days === 1 ? 'day' : 'days'} from ${first}`,
-        evidence: { planned: made.planned.length, unplanned: made.unplanned.length, moved: made.moved },
-      }))
+      await patiently(() =>
+        ledger.change(who, write, (id) => ({
+          act: 'planned',
+          thing: 'rounds',
+          id,
+          name: `${days} ${days === 1 ? 'day' : 'days'} from ${first}`,
+          evidence: { planned: made.planned.length, unplanned: made.unplanned.length, moved: made.moved },
+        })),
+      )
     return again
   }
 }
@@ -265,12 +279,43 @@ const nobodyTold = {
   answeredAt: null,
 } satisfies Partial<VisitRow>
 
+/** Columns of a visit by their names in the store; TypeORM’s builders would take a second for a large plan. */
+const columnsOf = visitEntity.options.columns
+const stored = (value: unknown) =>
+  typeof value === 'boolean'
+    ? Number(value)
+    : value !== null && typeof value === 'object'
+      ? JSON.stringify(value)
+      : value
+const nameOf = (field: string) => columnsOf[field as keyof VisitRow]!.name ?? field
+
+const inserted = (row: Partial<VisitRow>) => {
+  const fields = Object.keys(row)
+  return written(
+    `INSERT OR IGNORE INTO visit (${fields.map(nameOf).join(', ')}) VALUES (${fields.map(() => '?').join(', ')})`,
+    fields.map((f) => stored(row[f as keyof VisitRow])),
+  )
+}
+/** A visit that nobody has begun, moved or told since it was read. */
+const asItWas = `state IN ('planned', 'unplanned') AND pinned = ? AND at IS ? AND told_at IS ?`
+const wasOf = ({ pinned, at, toldAt }: VisitRow) => [Number(pinned), at, toldAt]
+
+const updated = (row: VisitRow, change: Partial<VisitRow>) => {
+  const fields = Object.keys(change)
+  return written(`UPDATE visit SET ${fields.map((f) => `${nameOf(f)} = ?`).join(', ')} WHERE id = ? AND ${asItWas}`, [
+    ...fields.map((f) => stored(change[f as keyof VisitRow])),
+    row.id,
+    ...wasOf(row),
+  ])
+}
+
 const timesOf = ({ displayId: _, reliefs, ...planned }: RoundsPlanned) => ({ ...planned, reliefs: [...reliefs] })
 
-const isKept = (given: RoundsVisit | undefined) => Boolean(given && (given.pinned || given.told || given.begun))
+const isKept = (given: MadeRounds['given'][number] | undefined) =>
+  Boolean(given && (given.pinned || given.told || given.begun))
 
 /** Whether a row still says what a plan was given of it. */
-function isSame(row: VisitRow, given: RoundsVisit | undefined): boolean {
+function isSame(row: VisitRow, given: MadeRounds['given'][number] | undefined): boolean {
   if (!given) return !row.pinned && row.toldAt === null && row.state !== 'begun'
   const isPinned = (row.pinned || row.state === 'begun') && row.at !== null
   return (

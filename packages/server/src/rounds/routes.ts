@@ -16,7 +16,7 @@ import { holds, pageOf } from '../data/pageOf'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { queryOf } from '../http/query'
-import { visitEntity } from './entities'
+import { toldVisits } from './entities'
 import { instrumentsQuery, peopleQuery, type InstrumentFacts, type PersonFacts } from './houseFacts'
 import { newestPlan, type RoundsPlanner } from './planner'
 import { tourOf } from './tour'
@@ -34,10 +34,10 @@ interface RoundsServices {
 const usualDays = 7
 
 export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsServices): void {
-  api.on('GET /rounds/plan', async () => ({ plan: await planStanding(data, planner.busy) }))
+  api.on('GET /rounds/plan', async () => ({ plan: await planStanding(data, planner.busy, now()) }))
   api.on('POST /rounds/plan', async (request) => {
     await planner.make(validate(makePlanSchema, request.body).days, request.account)
-    return { plan: await planStanding(data, planner.busy) }
+    return { plan: await planStanding(data, planner.busy, now()) }
   })
   api.on('POST /rounds/told', async (request) => ({ told: await visits.tell(request.account) }))
   api.on(
@@ -46,7 +46,7 @@ export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsSer
   )
   api.on('GET /rounds/unplanned', (request) => listUnplanned(data, queryOf(request, unplannedListSchema), now()))
   api.on('GET /rounds/tour', (request) => tourOf(data, request.account, queryOf(request, tourSchema), now()))
-  api.on('GET /rounds/capacity', () => capacityOf(data, planner))
+  api.on('GET /rounds/capacity', () => capacityOf(data, planner, now))
 
   api.on('PUT /visits/:id', async (request) => {
     const move = validate(moveVisitSchema, request.body)
@@ -89,18 +89,17 @@ async function listUnplanned(
     by: 'visit.due_at',
     id: 'visit.id',
   })
-  const rows = await data
-    .getRepository(visitEntity)
-    .createQueryBuilder('v')
-    .where('v.id IN (SELECT value FROM json_each(:ids))', { ids: JSON.stringify(page.items.map((i) => i.id)) })
-    .orderBy('v.dueAt')
-    .addOrderBy('v.id')
-    .getMany()
-  return { ...page, items: await visitsAsTold(data, rows, { now, windowSet: () => 0 }) }
+  const rows = await toldVisits(
+    data,
+    'visit.id IN (SELECT value FROM json_each(?))',
+    [JSON.stringify(page.items.map((i) => i.id))],
+    'visit.due_at, visit.id',
+  )
+  return { ...page, items: await visitsAsTold(data, rows, { now }) }
 }
 
 /** What this team can keep, and what one thing more would come to. */
-async function capacityOf(data: DataSource, planner: RoundsPlanner): Promise<Capacity> {
+async function capacityOf(data: DataSource, planner: RoundsPlanner, now: () => number): Promise<Capacity> {
   const plan = await newestPlan(data)
   if (!plan) throw new Refusal('conflict', 'Nothing is planned yet. Plan rounds first.')
   const outcomes = await planner.whatIf(plan.days || usualDays)
@@ -137,7 +136,7 @@ async function capacityOf(data: DataSource, planner: RoundsPlanner): Promise<Cap
     return of ? loads.reduce((sum, l) => sum + l.busy, 0) / of : 0
   }
   const share = Math.max(together(plan.load.people), together(plan.load.instruments))
-  const standing = await planStanding(data, planner.busy)
+  const standing = await planStanding(data, planner.busy, now())
   const behind = (standing?.unplanned ?? 0) + (standing?.late ?? 0)
   return {
     displays,

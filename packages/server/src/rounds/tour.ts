@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm'
 import { dayStart, daysAfter, localDate } from '@bichroma/core/rounds'
 import type { Account, Tour } from '@bichroma/contract'
 import { Refusal } from '../http/problem'
-import { visitEntity } from './entities'
+import { toldVisits } from './entities'
 import { instrumentsQuery, peopleQuery, personOf, type InstrumentFacts, type PersonFacts } from './houseFacts'
 import { roundsSettings } from './settings'
 import { visitsAsTold } from './week'
@@ -21,18 +21,12 @@ export async function tourOf(
   const person = people.find((p) => p.id === personId)
   if (asked.person !== undefined && !person)
     throw new Refusal('not-found', 'Nobody of that number goes to displays.', 'person')
-  const rows = await data
-    .getRepository(visitEntity)
-    .createQueryBuilder('v')
-    .where(`v.personId = :personId AND v.at < :ends AND v.endsAt > :begins`, {
-      personId,
-      begins: dayStart(date, hours.zone),
-      ends: dayStart(daysAfter(date, 1), hours.zone),
-    })
-    .andWhere(`v.state IN ('planned', 'begun', 'done', 'blocked', 'missed')`)
-    .orderBy('v.at')
-    .addOrderBy('v.id')
-    .getMany()
+  const rows = await toldVisits(
+    data,
+    `visit.person_id = ? AND visit.at < ? AND visit.ends_at > ?
+     AND visit.state IN ('planned', 'begun', 'done', 'blocked', 'missed')`,
+    [personId, dayStart(daysAfter(date, 1), hours.zone), dayStart(date, hours.zone)],
+  )
   const carried = new Set(rows.filter((v) => v.state === 'planned' || v.state === 'begun').map((v) => v.instrumentId))
   const instruments = await data.query<InstrumentFacts[]>(instrumentsQuery)
   return {
@@ -40,7 +34,7 @@ export async function tourOf(
     date,
     zone: hours.zone,
     now,
-    visits: await visitsAsTold(data, rows, { now, windowSet: () => 0 }),
+    visits: await visitsAsTold(data, rows, { now }),
     instruments: instruments.filter((i) => carried.has(i.id)).map(({ id, name }) => ({ id, name })),
     people: people.map(({ id, name }) => ({ id, name })),
   }

@@ -4,7 +4,6 @@ import {
   daysAfter,
   localDate,
   useSpans,
-  walkBetween,
   weekHouse,
   workSpans,
   deskOn,
@@ -18,7 +17,7 @@ import type { PlanStanding, Visit, VisitDisplay, Week } from '@bichroma/contract
 import type { Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import { verdictAt } from '../aims/verdictAt'
-import { isUntold, visitEntity, type VisitRow } from './entities'
+import { isUntold, toldVisits, type ToldVisit, type VisitRow } from './entities'
 import {
   instrumentsQuery,
   peopleQuery,
@@ -62,8 +61,16 @@ async function displaysOf(data: DataSource, ids: readonly number[], now: number)
 /** Visits as they are told, each with its place among some sets of windows; those of displays that were put away are left out. */
 export async function visitsAsTold(
   data: DataSource,
-  rows: readonly VisitRow[],
-  { now, windowSet }: { now: number; windowSet: (of: { workstationId: number; roomId: number }) => number },
+  rows: readonly ToldVisit[],
+  {
+    now,
+    windowSet = () => 0,
+    optionSet = () => 0,
+  }: {
+    now: number
+    windowSet?: (of: { workstationId: number; roomId: number }) => number
+    optionSet?: (text: string) => number
+  },
 ): Promise<Visit[]> {
   const displays = await displaysOf(
     data,
@@ -74,19 +81,7 @@ export async function visitsAsTold(
     const shown = displays.get(row.displayId)
     if (!shown) return []
     const { workstationId, white, aimWhite, ...display } = shown
-    const {
-      displayId: _d,
-      notBefore: _n,
-      toldPersonId,
-      toldInstrumentId,
-      toldAt,
-      madeAt: _m,
-      endedAt: _e,
-      sequence: _s,
-      changedAt: _c,
-      answeredAt: _a,
-      ...visit
-    } = row
+    const { displayId: _, toldPersonId, toldInstrumentId, toldAt, optionsText, ...visit } = row
     const parsed = (text: string | null) => (text === null ? null : (JSON.parse(text) as Chromaticity | null))
     return [
       {
@@ -94,6 +89,7 @@ export async function visitsAsTold(
         roomId: display.roomId,
         display: { ...display, white: parsed(white), aimWhite: parsed(aimWhite) } satisfies VisitDisplay,
         windowSet: windowSet({ workstationId, roomId: display.roomId }),
+        optionSet: optionSet(optionsText),
         told:
           toldAt === null || toldInstrumentId === null
             ? null
@@ -104,7 +100,7 @@ export async function visitsAsTold(
 }
 
 /** How the newest plan stands; null before there is one. */
-export async function planStanding(data: DataSource, working: boolean): Promise<PlanStanding | null> {
+export async function planStanding(data: DataSource, working: boolean, now: number): Promise<PlanStanding | null> {
   const plan = await newestPlan(data)
   if (!plan) return null
   const [counts] = await data.query<
@@ -117,21 +113,49 @@ export async function planStanding(data: DataSource, working: boolean): Promise<
      FROM visit WHERE state IN ('planned', 'unplanned')`,
     [plan.madeAt],
   )
-  const ignored = await data.query<{ id: number; display: string }[]>(
-    `SELECT visit.id AS id, display.name AS display FROM visit JOIN display ON display.id = visit.display_id
-     WHERE visit.state = 'planned' AND answer IS NULL AND (SELECT COUNT(*) FROM reminder, json_each(reminder.visits) AS one
-       WHERE reminder.to_kind = 'desk' AND reminder.state = 'sent' AND one.value = visit.id) >= ${mostReminders}
-     ORDER BY at LIMIT 50`,
-  )
+  const ignored = await ignoredVisits(data, now)
   const { id, madeAt, by, fromAt, untilAt, walk, load } = plan
   return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, ignored, working }
+}
+
+/** Days back in which a desk may have been told of what still lies ahead. */
+const reminderDays = 10
+
+/** Visits that nobody at the desk answered, although it was told of them as often as it is. */
+async function ignoredVisits(data: DataSource, now: number): Promise<{ id: number; display: string }[]> {
+  const { hours } = await roundsSettings(data)
+  const sent = await data.query<{ visits: string }[]>(
+    `SELECT visits FROM reminder WHERE to_kind = 'desk' AND state = 'sent' AND date >= ?`,
+    [daysAfter(localDate(now, hours.zone), -reminderDays)],
+  )
+  const told = new Map<number, number>()
+  for (const { visits } of sent) for (const id of JSON.parse(visits) as number[]) told.set(id, (told.get(id) ?? 0) + 1)
+  const often = [...told].flatMap(([id, times]) => (times >= mostReminders ? [id] : []))
+  if (!often.length) return []
+  return data.query(
+    `SELECT visit.id AS id, display.name AS display FROM visit JOIN display ON display.id = visit.display_id
+     WHERE visit.id IN (SELECT value FROM json_each(?)) AND visit.state = 'planned' AND answer IS NULL ORDER BY at LIMIT 50`,
+    [JSON.stringify(often)],
+  )
 }
 
 /** Seven days from the one that an instant or a day lies in, with what a move in them is held against. */
 export async function weekOf(
   data: DataSource,
   working: boolean,
-  { now, from, visitId }: { now: number; from: number | string | undefined; visitId?: number },
+  {
+    now,
+    from,
+    visitId = 0,
+    only,
+  }: {
+    now: number
+    from: number | string | undefined
+    /** A visit that is among them in any case. */
+    visitId?: number
+    /** Visits of one person or one instrument alone, without how the plan stands. */
+    only?: { personId: number | null; instrumentId: number }
+  },
 ): Promise<{ week: Week; house: WeekHouse }> {
   const { hours, minutes, walk } = await roundsSettings(data)
   const first = typeof from === 'string' ? from : localDate(from ?? now, hours.zone)
@@ -151,19 +175,22 @@ export async function weekOf(
     if (!sets.has(key)) sets.set(key, windowSets.push(useSpans(own, hours, window)) - 1)
     return sets.get(key)!
   }
-  const rows = await data
-    .getRepository(visitEntity)
-    .createQueryBuilder('v')
-    .where(
-      `((v.at < :ends AND v.endsAt > :begins AND v.state IN ('planned', 'begun', 'done', 'missed', 'blocked')) OR v.id = :visitId)`,
-      { begins, ends, visitId: visitId ?? 0 },
-    )
-    .orderBy('v.at')
-    .addOrderBy('v.id')
-    .getMany()
-  const visits = await visitsAsTold(data, rows, { now, windowSet })
+  const optionSets: VisitRow['options'][] = []
+  const knownOptions = new Map<string, number>()
+  const optionSet = (text: string) => {
+    const known = knownOptions.get(text) ?? optionSets.push(JSON.parse(text) as VisitRow['options']) - 1
+    knownOptions.set(text, known)
+    return known
+  }
+  const rows = await toldVisits(
+    data,
+    `((visit.at < ? AND visit.ends_at > ? AND visit.state IN ('planned', 'begun', 'done', 'missed', 'blocked')) OR visit.id = ?)
+     ${only ? 'AND (visit.person_id = ? OR visit.instrument_id = ? OR visit.id = ?)' : ''}`,
+    [ends, begins, visitId, ...(only ? [only.personId ?? 0, only.instrumentId, visitId] : [])],
+  )
+  const visits = await visitsAsTold(data, rows, { now, windowSet, optionSet })
   const week: Week = {
-    plan: await planStanding(data, working),
+    plan: only ? null : await planStanding(data, working, now),
     hours,
     minutes,
     now,
@@ -195,8 +222,9 @@ export async function weekOf(
       hangsAt,
     })),
     rooms,
-    walk: rooms.flatMap((a) => rooms.map((b) => walkBetween({ ...walk, between }, a, b))),
+    walk: { ...walk, between },
     windowSets,
+    optionSets,
     visits,
   }
   return { week, house: weekHouse(week) }

@@ -69,7 +69,7 @@ export function VisitPlane({
           <dd>
             {instrument ?? '–'}
             <br />
-            <span className="small quiet">{instrumentSentence(visit)}</span>
+            <span className="small quiet">{instrumentSentence(visit, week.optionSets)}</span>
           </dd>
           {visit.answer && (
             <>
@@ -198,7 +198,7 @@ function MoveVisit({
     move,
   )
   const person = week.people.find((p) => p.id === personId)?.name ?? null
-  const fits = new Set(visit.options.map((o) => o.instrumentId))
+  const fits = new Set(week.optionSets[visit.optionSet].map((o) => o.instrumentId))
   return (
     <Modal
       open

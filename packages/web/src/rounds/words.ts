@@ -40,14 +40,14 @@ export function thenSentence(v: Visit): string {
 }
 
 /** Why with that instrument. */
-export function instrumentSentence(v: Visit): string {
+export function instrumentSentence(v: Visit, optionSets: Week['optionSets']): string {
   switch (v.whyInstrument) {
     case 'only':
       return 'No other fits.'
     case 'there':
       return `On the same tour it reads ${v.sharing} more.`
     case 'free':
-      return `Of ${v.options.length} that fit, it is free.`
+      return `Of ${optionSets[v.optionSet]?.length ?? 0} that fit, it is free.`
     default:
       return ''
   }

@@ -22,8 +22,8 @@ export interface Shortage {
   readonly reliefs: readonly Relief[]
 }
 
-/** So many are looked into at most, the dearest first. */
-const mostExplained = 200
+/** So many are looked into at most, the dearest first; of a plan of many visits fewer, for each takes longer. */
+const mostExplained = (visits: number) => Math.round(Math.max(40, Math.min(200, 200_000 / visits)))
 /** Minutes of work that are tried on top of each day. */
 const moreMinutes = 120
 
@@ -46,7 +46,7 @@ export function explainShortages(problem: PlanProblem, plan: Plan): Shortage[] {
       return late > v.costs[0] + 1e-9 ? [{ visit, isPlanned: one !== undefined, late }] : []
     })
     .sort((a, b) => b.late - a.late || a.visit - b.visit)
-    .slice(0, mostExplained)
+    .slice(0, mostExplained(visits.length))
   if (!short.length) return []
   const reliefs = reliefsOf(
     problem,

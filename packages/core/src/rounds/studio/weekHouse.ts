@@ -1,3 +1,4 @@
+import { walkBetween, type WalkMinutes } from './studioFacts'
 import type { Span } from './useTimes'
 import type { WeekHouse, WeekVisit } from './whatBreaks'
 
@@ -7,15 +8,20 @@ interface SentWeek {
   readonly minutes: WeekHouse['minutes']
   readonly people: WeekHouse['people']
   readonly instruments: WeekHouse['instruments']
-  readonly rooms: readonly { readonly id: number }[]
-  readonly walk: readonly number[]
+  readonly rooms: readonly { readonly id: number; readonly building: string | null }[]
+  readonly walk: WalkMinutes
   readonly windowSets: readonly (readonly Span[])[]
-  readonly visits: readonly (Omit<WeekVisit, 'windows'> & { readonly windowSet: number; readonly state: string })[]
+  readonly optionSets: readonly WeekVisit['options'][]
+  readonly visits: readonly (Omit<WeekVisit, 'windows' | 'options'> & {
+    readonly windowSet: number
+    readonly optionSet: number
+    readonly state: string
+  })[]
 }
 
 /** What a move in a week is held against: what lies ahead, and what goes on, which nothing moves. */
 export function weekHouse(week: SentWeek): WeekHouse {
-  const index = new Map(week.rooms.map((r, i) => [r.id, i]))
+  const rooms = new Map(week.rooms.map((r) => [r.id, r]))
   return {
     now: week.now,
     minutes: week.minutes,
@@ -23,7 +29,15 @@ export function weekHouse(week: SentWeek): WeekHouse {
     instruments: week.instruments,
     visits: week.visits
       .filter((v) => v.state === 'planned' || v.state === 'begun' || v.state === 'unplanned')
-      .map((v) => ({ ...v, windows: week.windowSets[v.windowSet] ?? [], pinned: v.pinned || v.state === 'begun' })),
-    walk: (a, b) => week.walk[(index.get(a) ?? 0) * week.rooms.length + (index.get(b) ?? 0)] ?? 0,
+      .map((v) => ({
+        ...v,
+        windows: week.windowSets[v.windowSet] ?? [],
+        options: week.optionSets[v.optionSet] ?? [],
+        pinned: v.pinned || v.state === 'begun',
+      })),
+    walk: (a, b) => {
+      const [from, to] = [rooms.get(a), rooms.get(b)]
+      return from && to ? walkBetween(week.walk, from, to) : 0
+    },
   }
 }

@@ -74,6 +74,7 @@ const tables = [
     fault text,
     UNIQUE (to_kind, to_id, address, date)
   )`,
+  `CREATE INDEX reminder_by_date ON reminder(to_kind, date)`,
   `CREATE INDEX reminder_due ON reminder(id) WHERE state = 'due'`,
   `CREATE INDEX desk_report_open ON desk_report(display_id) WHERE state = 'open'`,
   `CREATE INDEX desk_report_by_time ON desk_report(at, id)`,
