@@ -88,10 +88,10 @@ test('a display that moves to another room, or shows another aim, follows the ru
   await rule('room', 9, room)
   const workstation = { name: 'sedge-02', operatingSystem: 'linux', systemVersion: '12' }
   await studio.admin.put(`/workstations/${studio.ids.workstation}`, { ...workstation, roomId: room })
-  await studio.server.due.apply()
+  await studio.server.rounds.due.apply()
   expect(await due()).toMatchObject({ every: 9, from: 'room' })
   await studio.admin.put(`/workstations/${studio.ids.workstation}`, { ...workstation, roomId: studio.ids.room })
-  await studio.server.due.apply()
+  await studio.server.rounds.due.apply()
   expect((await due()).from).toBe('usual')
 })
 
@@ -108,11 +108,11 @@ test('a day that matters moves the due line forward, until its displays are prov
   // Too early a check does not count for it.
   const check = { kind: 'check', aimId: undefined, overwrites: undefined }
   await studio.finish(await studio.start(check))
-  await studio.server.due.apply()
+  await studio.server.rounds.due.apply()
   expect((await due()).matters).toBe('Grading of the loop')
   await later(9)
   await studio.finish(await studio.start(check))
-  await studio.server.due.apply()
+  await studio.server.rounds.due.apply()
   expect(await due()).toMatchObject({ matters: null, days: 28 })
   expect((await rules()).days).toMatchObject([{ lacking: 0 }])
   await studio.admin.delete(`/due-days/${id}`)
@@ -144,8 +144,8 @@ test('a display that rests has no due line and is in no plan, and comes back by 
     },
   )
   await later(11)
-  await studio.server.planner.look()
-  await studio.server.due.apply()
+  await studio.server.rounds.planner.look()
+  await studio.server.rounds.due.apply()
   expect(await due()).toMatchObject({ state: 'overdue', rests: null })
 })
 

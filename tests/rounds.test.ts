@@ -65,7 +65,7 @@ test('starting a visit starts its run with everything chosen; its end closes the
   expect((await technician.raw('POST', `/visits/${visit.id}/begin`)).status).toBe(409)
   await studio.finish(id)
   await until(async () => (await week()).visits.some((v) => v.id === visit.id && v.state === 'done'), 'it is done')
-  await studio.server.planner.again()
+  await studio.server.rounds.planner.again()
   const [next] = await planned()
   expect(next.id).not.toBe(visit.id)
   expect(next.dueAt).toBe((await studio.display()).dueAt)
@@ -89,13 +89,13 @@ test('nobody came: it is missed, and planned anew; it was not possible: not befo
   await studio.admin.post('/rounds/told')
   const [visit] = await planned()
   studio.clock.jumpTo(visit.at! + 2 * hour)
-  await studio.server.planner.look()
+  await studio.server.rounds.planner.look()
   const all = async () => (await week()).visits
   expect((await all()).find((v) => v.id === visit.id)?.state ?? 'missed').toBe('missed')
   const [again] = await planned()
   expect(again.at!).toBeGreaterThan(visit.at! + 2 * hour)
   await studio.admin.post(`/visits/${again.id}/block`, { why: 'The artist is in a review.' })
-  await studio.server.planner.again()
+  await studio.server.rounds.planner.again()
   await settled()
   const [later] = await planned()
   const tomorrow = Math.floor(studio.clock.now() / day) * day + day
@@ -251,7 +251,7 @@ test('what hangs at a display reads it by itself when its time has come, and nob
   const [visit] = await planned()
   expect(visit.personId).toBeNull()
   studio.clock.jumpTo(visit.at! + 60_000)
-  await studio.server.planner.look()
+  await studio.server.rounds.planner.look()
   await until(
     async () => (await week()).visits.some((v) => v.id === visit.id && v.state === 'done'),
     'it has read the display by itself',

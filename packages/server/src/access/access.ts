@@ -1,6 +1,3 @@
-import { randomBytes } from 'node:crypto'
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
 import type { Request, RequestHandler } from 'express'
 import session from 'express-session'
 import { Not, type DataSource } from 'typeorm'
@@ -14,7 +11,7 @@ import {
   type Role,
   type Session,
 } from '@bichroma/contract'
-import { storeFault, StoreRefusal } from '../data/storeFault'
+import { folderSecret } from '../data/folderSecret'
 import { insertion } from '../data/atomically'
 import type { Api } from '../http/api'
 import { Refusal } from '../http/problem'
@@ -45,27 +42,8 @@ export const publicAccount = (row: AccountRow, policy: FactorPolicy): Account =>
   return { id, login, name, role, rooms, lacksSecondFactor: asked && factorSecret === null }
 }
 
-const isSecret = (text: string) => /^[0-9a-f]{64}$/.test(text.trim())
-
-/**
- * The secret that signs session cookies; made once per data folder and readable by its owner only. One that was cut short
- * is made anew, which signs everybody out.
- */
-function cookieSecret(folder: string): string {
-  const path = join(folder, 'cookie-secret')
-  try {
-    const kept = existsSync(path) ? readFileSync(path, 'utf8').trim() : ''
-    if (isSecret(kept)) return kept
-    const secret = randomBytes(32).toString('hex')
-    writeFileSync(`${path}.new`, secret, { mode: 0o600, flush: true })
-    renameSync(`${path}.new`, path)
-    return secret
-  } catch (error) {
-    throw new StoreRefusal(
-      `The secret that signs sessions cannot be kept in ${path}: ${storeFault(error)?.sentence ?? (error as Error).message}`,
-    )
-  }
-}
+/** The secret that signs session cookies; made anew, it signs everybody out. */
+const cookieSecret = (folder: string): string => folderSecret(folder, 'cookie-secret', 'The secret that signs sessions')
 
 /** Reads and writes the session cookie; it is marked for TLS only where the request came by TLS. */
 export const sessionMiddleware = (

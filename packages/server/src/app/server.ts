@@ -17,7 +17,6 @@ import { CourierHub } from '../couriers/hub'
 import { workstationOfKey } from '../register/courierKeys'
 import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
-import { logFault } from '../data/log'
 import { ownFolder } from '../data/folderLock'
 import { collectStudioMetrics, healthRoute, metricsRoute } from './health'
 import { requestMetrics } from '../http/requestLog'
@@ -54,18 +53,8 @@ import { RolloutSchedule } from '../rollout/schedule'
 import { WantedKeeper } from '../rollout/wantedKeeper'
 import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
-import { linkRoutes } from '../rounds/linkRoutes'
-import { linkSecret, OpenLinks } from '../rounds/links'
-import { Desks } from '../rounds/desks'
-import { KeptFigures } from '../rounds/kept'
-import { mailer, type MailOptions } from '../rounds/mailer'
-import { Reminders } from '../rounds/reminders'
-import { DueKeeper } from '../rounds/dueKeeper'
-import { dueRoutes } from '../rounds/dueRoutes'
-import { houseRoutes } from '../rounds/houseRoutes'
-import { RoundsPlanner } from '../rounds/planner'
-import { roundsRoutes } from '../rounds/routes'
-import { Visits } from '../rounds/visits'
+import type { MailOptions } from '../rounds/mailer'
+import { Rounds } from '../rounds/rounds'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
 import { outlookRoutes } from '../runs/outlook'
@@ -117,9 +106,7 @@ export interface RunningServer {
   readonly rollout: Rollout
   readonly waves: Waves
   readonly schedule: RolloutSchedule
-  readonly planner: RoundsPlanner
-  readonly due: DueKeeper
-  readonly reminders: Reminders
+  readonly rounds: Rounds
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -215,7 +202,7 @@ async function openStudio(
       setImmediate(() => {
         news.courier(workstationId)
         void rollout.attend(workstationId)
-        desks.attend(workstationId)
+        rounds.attend(workstationId)
         engine.lookAtQueue()
       })
     },
@@ -268,44 +255,20 @@ async function openStudio(
       events.changed('rollout')
     },
   })
-  const roundsChanged = () => {
-    events.changed('rounds')
-    desks.soon()
-  }
-  const planner = new RoundsPlanner({
+  const rounds: Rounds = new Rounds({
     data,
     hub,
+    contents,
     threads,
     ledger,
     now,
-    changed: roundsChanged,
-    dayBegan: () => due.soon(),
-    beginHung: () => visits.beginHung(),
-  })
-  const links = new OpenLinks(data, now, linkSecret(options.dataDir))
-  const desks = new Desks({ data, hub, links, now })
-  const kept = new KeptFigures({ data, threads, now })
-  const reminders = new Reminders({
-    data,
-    desks,
-    mail: mailer(options.mail),
-    now,
-    month: (first) => kept.month(first),
-  })
-  const due = new DueKeeper(data, now, () => {
-    news.changed()
-    roundsChanged()
-    planner.soon()
-  })
-  for (const topic of ['register', 'aims'] as const) events.on(topic, () => due.soon())
-  const visits: Visits = new Visits({
-    data,
-    ledger,
-    planner,
-    now,
+    folder: options.dataDir,
+    mail: options.mail,
     startRun: (input, who) => engine.start(input, who),
-    changed: roundsChanged,
+    changed: () => events.changed('rounds'),
+    dueChanged: () => news.changed(),
   })
+  for (const topic of ['register', 'aims'] as const) events.on(topic, () => rounds.due.soon())
   const schedule = new RolloutSchedule({ data, rollout, waves, wanted, now })
   const engine = new RunEngine({
     data,
@@ -320,14 +283,13 @@ async function openStudio(
     publish: (run) => events.run(run),
     changed: (runId) => {
       news.run(runId)
-      visits.runChanged(runId).catch((error: unknown) => logFault(`The visit of run ${runId} follows it`, error))
+      rounds.runChanged(runId)
     },
     judged: async (run) => {
       wanted.soon()
       waves.soon()
       await drift.judged(run)
-      due.soon()
-      await visits.judged(run).catch((error: unknown) => logFault(`The visit of run ${run.id} ends`, error))
+      await rounds.judged(run)
     },
     takenBack: (run) => drift.takenBack(run),
     graceMs: options.graceMs ?? 10_000,
@@ -344,15 +306,13 @@ async function openStudio(
   await forgetHalfMade(data)
   await engine.takeStock()
   await drift.catchUp()
-  await visits.takeStock()
+  await rounds.takeStock()
   engine.lookAtQueue()
   await news.start()
   void wanted.catchUp()
   waves.soon()
   schedule.start()
-  planner.start()
-  reminders.start()
-  void due.apply()
+  rounds.start()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
@@ -381,15 +341,7 @@ async function openStudio(
     },
   })
   rolloutRoutes(api, { data, hub, contents, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
-  const houseChanged = () => {
-    roundsChanged()
-    planner.soon()
-  }
-  kept.routes(api)
-  linkRoutes(api, { data, contents, ledger, links, planner, visits, now, changed: roundsChanged })
-  dueRoutes(api, { data, ledger, now, keeper: due })
-  houseRoutes(api, { data, ledger, now, changed: houseChanged })
-  roundsRoutes(api, { data, planner, visits, now })
+  rounds.routes(api)
   foundRoutes(api, data, hub)
   const placesChanged = () => {
     events.changed('register')
@@ -437,9 +389,7 @@ async function openStudio(
     rollout,
     waves,
     schedule,
-    planner,
-    due,
-    reminders,
+    rounds,
     api,
     close: async () => {
       closing = true
@@ -451,10 +401,7 @@ async function openStudio(
       stopCounting()
       await backups.close()
       schedule.close()
-      await planner.close()
-      await reminders.close()
-      await desks.close()
-      await due.close()
+      await rounds.close()
       await wanted.close()
       await waves.close()
       await rollout.close()

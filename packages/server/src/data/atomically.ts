@@ -55,3 +55,14 @@ export const insertion = <T extends { id: number }>(
 export const written = (sql: string, parameters: readonly unknown[]): Statement => ({
   getQueryAndParameters: () => [sql, [...parameters]],
 })
+
+/** Rows that the statement before has changed. */
+export const changesMade = (data: DataSource): number => ask(data, 'SELECT changes()')
+
+/** Rows that were changed since the store was opened. */
+export const changesInAll = (data: DataSource): number => ask(data, 'SELECT total_changes()')
+
+function ask(data: DataSource, sql: string): number {
+  const { databaseConnection: connection } = data.driver as unknown as { databaseConnection: Database.Database }
+  return connection.prepare(sql).pluck().get() as number
+}

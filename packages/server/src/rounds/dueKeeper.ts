@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { usualDays } from '@bichroma/core/rounds'
-import { atomically, written } from '../data/atomically'
+import { atomically, changesInAll, written } from '../data/atomically'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
 import { localDate } from '@bichroma/core/rounds'
@@ -104,7 +104,7 @@ export class DueKeeper {
   private follow(now: number, today: string, some: readonly [number, number]): number {
     const { data } = this
     return atomically(data, (take) => {
-      const before = changes(data)
+      const before = changesInAll(data)
       // The days of the rule first: so the store knows that nobody gave the display days of its own.
       take(
         written(
@@ -148,15 +148,7 @@ export class DueKeeper {
           [today, ...some],
         ),
       )
-      return changes(data) - before
+      return changesInAll(data) - before
     })
   }
 }
-
-const changes = (data: DataSource): number =>
-  (
-    data.driver as unknown as { databaseConnection: { prepare(sql: string): { pluck(): { get(): number } } } }
-  ).databaseConnection
-    .prepare('SELECT total_changes()')
-    .pluck()
-    .get()

@@ -1,11 +1,9 @@
 import { createHmac, randomBytes } from 'node:crypto'
-import { existsSync, readFileSync, renameSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
 import type { FeedKind } from '@bichroma/contract'
 import { atomically, written } from '../data/atomically'
+import { folderSecret } from '../data/folderSecret'
 import { nodeHash } from '../data/nodeHash'
-import { storeFault, StoreRefusal } from '../data/storeFault'
 
 export interface OpenLink {
   id: number
@@ -15,22 +13,8 @@ export interface OpenLink {
 
 const hashOf = (token: string) => nodeHash(Buffer.from(token))
 
-/** Made once per data folder and readable by its owner only: what the addresses of desks are made with. */
-export function linkSecret(folder: string): string {
-  const path = join(folder, 'link-secret')
-  try {
-    const kept = existsSync(path) ? readFileSync(path, 'utf8').trim() : ''
-    if (/^[0-9a-f]{64}$/.test(kept)) return kept
-    const secret = randomBytes(32).toString('hex')
-    writeFileSync(`${path}.new`, secret, { mode: 0o600, flush: true })
-    renameSync(`${path}.new`, path)
-    return secret
-  } catch (error) {
-    throw new StoreRefusal(
-      `The secret of links cannot be kept in ${path}: ${storeFault(error)?.sentence ?? (error as Error).message}`,
-    )
-  }
-}
+/** What the addresses of desks are made with. */
+export const linkSecret = (folder: string): string => folderSecret(folder, 'link-secret', 'The secret of links')
 
 /**
  * Links that open something without an account: unguessable, kept as their hashes, ended one by one. That of a desk is made
