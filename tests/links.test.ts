@@ -132,6 +132,10 @@ describe('the page of a desk', () => {
     expect((await ahead()).at).toBe(later)
     expect((await answer({ answer: 'suits' })).status).toBe(200)
     expect((await desk(token)).displays[0].visit!.answer).toBe('suits')
+    // What was said of one time is not said of another.
+    const { personId, instrumentId } = await ahead()
+    await studio.admin.put(`/visits/${visit!.id}`, { personId, instrumentId, at: visit!.times[2] })
+    expect((await desk(token)).displays[0].visit!.answer).toBeNull()
     expect((await stranger('POST', `/desk/${token}/answer`, { visitId: 4711, answer: 'suits' })).status).toBe(404)
   })
 

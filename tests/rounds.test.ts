@@ -1,4 +1,7 @@
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
 import type { LedgerEntry, Page, PlanStanding, RoundsHouse, RunDetail, Tour, Visit, Week } from '@bichroma/contract'
+import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
 import { until, Studio } from './studio'
 
 const hour = 3_600_000
@@ -273,4 +276,43 @@ test('two plans at once, a plan while a visit begins, and a server that starts a
   expect(run.state).toBe('done')
   await studio.restartServer()
   expect((await week()).visits.filter((v) => v.id === visit.id).map((v) => v.state)).toEqual(['done'])
+})
+
+test('on a disk that fails a plan is whole or not at all, and so is telling it', async () => {
+  const disk = new FaultyDisk()
+  const other = await Studio.open(undefined, { storeDriver: disk.driver })
+  try {
+    const rows = () => {
+      const store = new Database(join(other.folder, 'data', 'bichroma.sqlite'), { readonly: true })
+      try {
+        return ['visit', 'round_plan', 'ledger'].map((table) => store.prepare(`SELECT * FROM ${table}`).all())
+      } finally {
+        store.close()
+      }
+    }
+    for (const [path, body] of [
+      ['/rounds/plan', { days: 7 }],
+      ['/rounds/told', {}],
+    ] as const) {
+      let failed = 0
+      for (let at = 1; ; at++) {
+        const before = rows()
+        disk.arm('io', at)
+        const response = await other.admin.raw('POST', path, body)
+        const hit = disk.failed.length
+        disk.mend()
+        if (!hit) {
+          expect(response.status).toBe(200)
+          expect(rows()).not.toEqual(before)
+          break
+        }
+        failed++
+        expect(response.status).toBe(503)
+        expect(rows()).toEqual(before)
+      }
+      expect(failed).toBeGreaterThan(0)
+    }
+  } finally {
+    await other.close()
+  }
 })

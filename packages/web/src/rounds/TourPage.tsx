@@ -14,6 +14,7 @@ import { VerdictLabel } from '../parts/VerdictSign'
 import { NotPossible } from './NotPossible'
 import { RoundsNav } from './RoundsNav'
 import { useTapped } from './useTapped'
+import { useTourNotices } from './useTourNotices'
 import { doesWords } from './words'
 import './tour.css'
 
@@ -32,6 +33,7 @@ function TourView({ tour, askFor }: { tour: Tour; askFor: (change: { person?: st
   const client = useQueryClient()
   const { waiting, refused, tap, send, read } = useTapped()
   const [looked, look] = useState<number | null>(null)
+  const notices = useTourNotices(tour)
   useEffect(() => {
     if (!waiting.length) return
     let gone = false
@@ -178,6 +180,14 @@ function TourView({ tour, askFor }: { tour: Tour; askFor: (change: { person?: st
             : over.length
               ? 'The tour is done.'
               : 'There is nobody to go to.'}
+        </p>
+      )}
+      {notices.may === 'default' && (
+        <p className="tournote">
+          <Button size="small" onClick={notices.ask}>
+            Tell me of changes
+          </Button>{' '}
+          <span className="small quiet">while this page is out of sight</span>
         </p>
       )}
       {over.length > 0 && (

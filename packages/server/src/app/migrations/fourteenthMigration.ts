@@ -42,7 +42,9 @@ const tables = [
   `CREATE TRIGGER visit_changed AFTER UPDATE OF at, ends_at, person_id, instrument_id, state ON visit
    WHEN OLD.at IS NOT NEW.at OR OLD.ends_at IS NOT NEW.ends_at OR OLD.person_id IS NOT NEW.person_id
      OR OLD.instrument_id IS NOT NEW.instrument_id OR OLD.state IS NOT NEW.state
-   BEGIN UPDATE visit SET sequence = sequence + 1, changed_at = unixepoch() * 1000 WHERE id = NEW.id; END`,
+   BEGIN UPDATE visit SET sequence = sequence + 1, changed_at = unixepoch() * 1000,
+     -- What was said of one time is not said of another.
+     answer = CASE WHEN OLD.at IS NEW.at THEN answer END WHERE id = NEW.id; END`,
   `CREATE TABLE desk_report (
     id integer PRIMARY KEY AUTOINCREMENT,
     workstation_id integer NOT NULL REFERENCES workstation(id),
