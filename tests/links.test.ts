@@ -214,6 +214,16 @@ describe('reminders', () => {
     expect(told().messages).toEqual([])
   })
 
+  it('go to addresses that administrators alone see', async () => {
+    const own = await studio.as('administrator').then((a) => a.get<RoundsHouse>('/rounds/house'))
+    expect([own.heads, own.people.map((p) => p.mail).filter(Boolean)]).toEqual([
+      ['head@fen-and-lantern.example'],
+      ['tour@fen-and-lantern.example'],
+    ])
+    const seen = await studio.as('viewer').then((v) => v.get<RoundsHouse>('/rounds/house'))
+    expect(JSON.stringify(seen)).not.toContain('@')
+  })
+
   it('bring a technician the tour in the morning, once, and a head the month', async () => {
     studio.admin = await studio.as('administrator')
     const letters = (to: string) => sink.letters.filter((l) => l.to.includes(to))

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
 import {
+  roleCovers,
   roundsSettingsSchema,
   saveRoundsInstrumentSchema,
   saveRoundsPersonSchema,
@@ -42,7 +43,13 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
     return row.name
   }
 
-  api.on('GET /rounds/house', () => readHouse(data, now()))
+  api.on('GET /rounds/house', async (request) => {
+    const house = await readHouse(data, now())
+    // Addresses are for those who give them.
+    return roleCovers(request.account.role, 'administrator')
+      ? house
+      : { ...house, heads: [], people: house.people.map((p) => ({ ...p, mail: null })) }
+  })
 
   api.on('PUT /rounds/settings', async (request) => {
     const value = validate(roundsSettingsSchema as unknown as yup.Schema<RoundsSettings>, request.body)

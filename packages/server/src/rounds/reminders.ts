@@ -89,10 +89,16 @@ export class Reminders {
     const at = now()
     const today = localDate(at, hours.zone)
     const desk = deskOn(hours, today)
-    const letters = [...(await this.toDesks(at, hours.zone, desk !== null)), ...(await this.tours(at, today))]
+    for (const letter of [...(await this.toDesks(at, hours.zone, desk !== null)), ...(await this.tours(at, today))])
+      await this.keep(letter, today)
     const first = `${today.slice(0, 8)}01`
-    if (heads.length && desk && !(await this.wasTold('head', first))) letters.push(...(await this.months(heads, first)))
-    for (const letter of letters) await this.keep(letter, today)
+    if (!heads.length || !desk || (await this.wasTold('head', first))) return
+    // Figures that cannot be had keep no desk and no tour from being told.
+    const months = await this.months(heads, first).catch((error: unknown) => {
+      logFault('The month was told', error)
+      return []
+    })
+    for (const letter of months) await this.keep(letter, today)
   }
 
   /** What desks are told today. */

@@ -6,6 +6,7 @@ const keys: readonly (readonly [string, string])[] = [
   ['Ctrl K', 'Go to, or start'],
   ['?', 'This list'],
   ...areas.map(({ key, label }) => [`g ${key}`, `Go to ${label}`] as const),
+  ['Space, arrows', 'On the week: take a visit up, move it'],
   ['Esc', 'Close what lies on top'],
 ]
 
