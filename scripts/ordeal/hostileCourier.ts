@@ -112,7 +112,8 @@ export async function hostileCourier(
     socket.send(JSON.stringify(uniform() < 0.8 ? hello : mutated(uniform, hello)))
     tally.sent++
     // Now and then it listens like an honest one, long enough to be asked for something.
-    if (uniform() < 0.3) await new Promise((resolve) => setTimeout(resolve, 150))
+    // A busy machine takes longer to ask for the first.
+    if (uniform() < 0.3) await new Promise((resolve) => setTimeout(resolve, tally.commands ? 150 : 1000))
     const own = 20 + Math.floor(uniform() * 1500)
     for (let n = 0; n < own && socket.readyState === WebSocket.OPEN && tally.sent < count; n++) {
       socket.send(message(uniform, asked.splice(0)))
