@@ -121,7 +121,8 @@ test('the page of a desk opens by the courier’s link, and what looks wrong the
       const all = [...(await weekOf(page, demo)).visits, ...(told as { items: Week['visits'] }).items]
       return all.find((v) => v.display.name === 'Lantern 1' && v.state !== 'done')?.dueBy
     })
-    .toBe('asked')
+    // What was outside when it was last read is due for that already.
+    .toMatch(/^(asked|outside)$/)
   await reports.getByLabel('Answer at the desk').fill('Tobin comes this afternoon.')
   await reports.getByRole('button', { name: 'Answer' }).click()
   await artist.reload()
