@@ -1,4 +1,4 @@
-import type { DisplayDetail, DisplayListing, DueRules, Page } from '@bichroma/contract'
+import type { DisplayDetail, DisplayListing, DueRules, Page, RoundsHouse } from '@bichroma/contract'
 import { usualDays } from '@bichroma/core/rounds'
 import { Studio } from './studio'
 
@@ -117,6 +117,26 @@ test('a day that matters moves the due line forward, until its displays are prov
   expect((await rules()).days).toMatchObject([{ lacking: 0 }])
   await studio.admin.delete(`/due-days/${id}`)
   expect((await rules()).days).toEqual([])
+})
+
+test('a day begins when the zone of the studio has it, also when that changes', async () => {
+  const date = new Date(studio.clock.now() + 30 * day).toISOString().slice(0, 10)
+  const { id } = await studio.admin.post<{ id: number }>('/due-days', {
+    name: 'Show',
+    date,
+    level: 'studio',
+    freshDays: 5,
+  })
+  const { hours, minutes, walk, heads } = await studio.admin.get<RoundsHouse>('/rounds/house')
+  for (const [zone, offset] of [
+    ['UTC', 0],
+    ['Asia/Kathmandu', -5.75],
+  ] as const) {
+    await studio.admin.put('/rounds/settings', { hours: { ...hours, zone }, minutes, walk, heads })
+    expect((await rules()).days[0].at).toBe(Date.parse(date) + (offset * day) / 24)
+  }
+  await studio.admin.put('/rounds/settings', { hours, minutes, walk, heads })
+  await studio.admin.delete(`/due-days/${id}`)
 })
 
 test('a display that rests has no due line and is in no plan, and comes back by itself on its day', async () => {

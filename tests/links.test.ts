@@ -1,3 +1,5 @@
+import { writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import ICAL from 'ical.js'
 import { MailSink } from '@bichroma/bench'
 import type { Desk, DeskReport, KeptWell, LinkListing, Page, RoundsHouse, Visit, Week } from '@bichroma/contract'
@@ -182,6 +184,12 @@ describe('the page of a desk', () => {
     expect((await stranger('GET', `/desk/${token}`)).status).toBe(404)
     expect((await desk(fresh)).workstation).toBe(live.workstation)
     await until(async () => told().page === `/desk/${fresh}`, 'the courier was told the new one')
+    // A folder whose secret is another, as after a backup was put back, gives a new one and ends that which nobody can tell.
+    writeFileSync(join(studio.folder, 'data', 'link-secret'), 'ab'.repeat(32))
+    await studio.restartServer()
+    await until(async () => told().page !== `/desk/${fresh}`, 'the courier was told one of the new secret')
+    expect((await desk(await pageOf())).workstation).toBe(live.workstation)
+    expect((await stranger('GET', `/desk/${fresh}`)).status).toBe(404)
     for (const guess of ['x', 'A'.repeat(43), '..%2f..', `${fresh.slice(0, -1)}!`])
       expect((await stranger('GET', `/desk/${guess}`)).status).toBe(404)
   })

@@ -105,7 +105,13 @@ test('nobody came: it is missed, and planned anew; it was not possible: not befo
   expect(later.at!).toBeGreaterThanOrEqual(tomorrow)
 })
 
-test('what is dropped is left alone until its next due line', async () => {
+test('what is dropped is left alone until its next due line, also where it is due at every moment', async () => {
+  await plan()
+  const [never] = await planned()
+  await studio.admin.post(`/visits/${never.id}/drop`, { why: 'It is being set up.' })
+  studio.clock.jumpTo(studio.clock.now() + hour)
+  await plan()
+  expect(await planned()).toEqual([])
   await proved()
   await plan()
   const [visit] = await planned()

@@ -52,7 +52,6 @@ export {
   dayStart,
   graceMs,
   type InstrumentReason,
-  instrumentReasonNames,
   isLocalDate,
   isZone,
   localDate,
@@ -68,7 +67,6 @@ export {
   type Span,
   type StudioHours,
   type TimeReason,
-  timeReasonNames,
   useSpans,
   type UseTime,
   useTimeLabels,
@@ -84,12 +82,4 @@ export {
   workSpans,
 } from './studio'
 export { keptDays, type KeptDays, keptShare, type KeptState, keptStates, noDays } from './kept'
-export {
-  deskReminder,
-  mostReminders,
-  ignoredVisits,
-  leadDays,
-  type RemindedVisit,
-  reminderText,
-  type SentReminder,
-} from './reminders'
+export { deskReminder, ignoredVisits, type RemindedVisit, reminderText, type SentReminder } from './reminders'

@@ -18,8 +18,8 @@ export interface SentReminder {
 }
 
 /** Days before a visit on which its desk is told of it first, and how often it is told at most. */
-export const leadDays = 3
-export const mostReminders = 3
+const leadDays = 3
+const mostReminders = 3
 
 export interface DeskReminder {
   /** 0 asks, 1 says, 2 asks to leave it free. */
@@ -48,8 +48,14 @@ export function deskReminder(
 }
 
 /** Visits that nobody at the desk answered, although it was told of them as often as it is told. */
-export const ignoredVisits = (visits: readonly RemindedVisit[], sent: readonly SentReminder[]): RemindedVisit[] =>
-  visits.filter((v) => !v.answered && sent.filter((s) => s.visits.includes(v.id)).length >= mostReminders)
+export function ignoredVisits<V extends Pick<RemindedVisit, 'id' | 'answered'>>(
+  visits: readonly V[],
+  sent: readonly Pick<SentReminder, 'visits'>[],
+): V[] {
+  const told = new Map<number, number>()
+  for (const id of sent.flatMap((s) => s.visits)) told.set(id, (told.get(id) ?? 0) + 1)
+  return visits.filter((v) => !v.answered && (told.get(v.id) ?? 0) >= mostReminders)
+}
 
 /** A reminder in words, a sentence for each visit. */
 export function reminderText({ step, visits }: DeskReminder, zone: string): string {

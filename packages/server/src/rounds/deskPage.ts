@@ -110,7 +110,7 @@ export async function freeTimes(
   now: number,
 ): Promise<{ times: number[]; later: number | null }> {
   if (visit.instrumentId === null) return { times: [], later: null }
-  const { week, house } = await weekOf(data, false, {
+  const { week, house } = await weekOf(data, {
     now,
     from: now,
     visitId: visit.id,

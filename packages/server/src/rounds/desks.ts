@@ -77,13 +77,13 @@ export class Desks {
     }
     const key = JSON.stringify(args)
     if (this.told.get(workstationId) !== key) {
-      // One that knows nothing of desks, or goes away, is told when it comes again.
       const done = await hub.send(workstationId, 'host.tellDesk', args).then(
         () => true,
         () => false,
       )
-      this.told.set(workstationId, key)
+      // One that went away, or was busy, is told at the next look.
       if (!done) return
+      this.told.set(workstationId, key)
     }
     if (newest?.state === 'due')
       await patiently(() =>

@@ -1,9 +1,8 @@
 import type { DataSource } from 'typeorm'
-import { usualDays } from '@bichroma/core/rounds'
+import { localDate, usualDays } from '@bichroma/core/rounds'
 import { atomically, changesInAll, written } from '../data/atomically'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
-import { localDate } from '@bichroma/core/rounds'
 import { roundsSettings } from './settings'
 
 const day = 86_400_000

@@ -139,7 +139,11 @@ export function gatherRounds(
   )
   const dropped = new Set(
     store
-      .prepare(`SELECT display_id || ' ' || due_at FROM visit WHERE state = 'dropped' AND reason IS NOT NULL`)
+      .prepare(
+        // What was never judged is due at every moment; all else at one of its own.
+        `SELECT display_id || ' ' || CASE due_by WHEN 'never judged' THEN due_by ELSE due_at END FROM visit
+         WHERE state = 'dropped' AND reason IS NOT NULL`,
+      )
       .pluck()
       .all() as string[],
   )
@@ -162,7 +166,8 @@ export function gatherRounds(
            AND slot_drift.at = judged_at
        WHERE rests IS NULL AND (due_at IS NULL OR due_at < ? OR display_now.verdict = 'outside')
          OR display.id IN (SELECT display_id FROM desk_report WHERE state = 'open')
-         OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun' OR (state = 'planned' AND pinned))
+         OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun')
+         OR rests IS NULL AND display.id IN (SELECT display_id FROM visit WHERE state = 'planned' AND pinned)
        ORDER BY display.id`,
     )
     .all(until) as DueRow[]
@@ -173,8 +178,10 @@ export function gatherRounds(
   for (const row of due) {
     const before = open.get(row.id)
     const begun = before?.state === 'begun'
-    const { at: dueAt, by } = dueNow(row, now, reported.get(row.id))
-    if (!before && dropped.has(`${row.id} ${dueAt}`)) continue
+    const { at, by } = dueNow(row, now, reported.get(row.id))
+    // Due at once since it was planned first, and not since now.
+    const dueAt = by === 'never judged' && before?.dueBy === by ? before.dueAt : at
+    if (!before && dropped.has(`${row.id} ${by === 'never judged' ? by : dueAt}`)) continue
     const chance = chanceOf(row, now, until)
     // Displays of one model share what fits them: thousands of lists would be sent from the thread otherwise.
     const optionsOf = (kind: 'check' | 'full') => {

@@ -12,7 +12,7 @@ import {
   type SaveRoundsPerson,
   type yup,
 } from '@bichroma/contract'
-import type { UseTime } from '@bichroma/core/rounds'
+import { dayStart, type UseTime } from '@bichroma/core/rounds'
 import { accountEntity } from '../access/entities'
 import { written } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
@@ -55,9 +55,18 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
     const value = validate(roundsSettingsSchema as unknown as yup.Schema<RoundsSettings>, request.body)
     const before = await roundsSettings(data)
     const flat = ({ hours, minutes, walk, heads }: RoundsSettings) => ({ ...hours, minutes, walk, heads })
+    const days =
+      before.hours.zone === value.hours.zone
+        ? []
+        : await data.query<{ id: number; date: string }[]>('SELECT id, date FROM mattering_day')
     ledger.change(
       request.account,
-      (take) => take(keptSetting(roundsSetting, value)),
+      (take) => {
+        // Days begin when the zone has them.
+        for (const { id, date } of days)
+          take(written('UPDATE mattering_day SET at = ? WHERE id = ?', [dayStart(date, value.hours.zone), id]))
+        return take(keptSetting(roundsSetting, value))
+      },
       () => ({
         act: 'changed',
         thing: 'settings',

@@ -39,21 +39,32 @@ export class OpenLinks {
 
   /** The token of a desk's page; made where there is none yet. */
   async desk(workstationId: number): Promise<string> {
-    const [row] = await this.data.query<{ id: number; madeAt: number }[]>(
-      `SELECT id, made_at AS madeAt FROM open_link WHERE kind = 'desk' AND subject_id = ? AND ended_at IS NULL`,
+    const links = await this.data.query<{ id: number; hash: string; endedAt: number | null }[]>(
+      `SELECT id, hash, ended_at AS endedAt FROM open_link WHERE kind = 'desk' AND subject_id = ? ORDER BY id`,
       [workstationId],
     )
-    const madeAt = row?.madeAt ?? this.now()
-    const token = this.tokenOf(workstationId, madeAt)
-    if (!row)
-      atomically(this.data, (take) =>
-        take(
-          written(
-            `INSERT OR IGNORE INTO open_link (kind, subject_id, hash, made_at, made_by) VALUES ('desk', ?, ?, ?, 'Bichroma')`,
-            [workstationId, hashOf(token), madeAt],
-          ),
+    const last = links[links.length - 1]
+    if (last?.endedAt === null) {
+      const token = this.tokenOf(workstationId, links.length)
+      if (hashOf(token) === last.hash) return token
+    }
+    // None is open, or it was made with the secret of another folder, as after a backup was put back.
+    const token = this.tokenOf(workstationId, links.length + 1)
+    const now = this.now()
+    atomically(this.data, (take) => {
+      take(
+        written(`UPDATE open_link SET ended_at = ? WHERE kind = 'desk' AND subject_id = ? AND ended_at IS NULL`, [
+          now,
+          workstationId,
+        ]),
+      )
+      take(
+        written(
+          `INSERT INTO open_link (kind, subject_id, hash, made_at, made_by) VALUES ('desk', ?, ?, ?, 'Bichroma')`,
+          [workstationId, hashOf(token), now],
         ),
       )
+    })
     return token
   }
 
@@ -72,9 +83,10 @@ export class OpenLinks {
     }
   }
 
-  private tokenOf(workstationId: number, madeAt: number): string {
+  /** Of the so-manieth link of a desk. */
+  private tokenOf(workstationId: number, count: number): string {
     return createHmac('sha256', Buffer.from(this.secret, 'hex'))
-      .update(`desk ${workstationId} ${madeAt}`)
+      .update(`desk ${workstationId} ${count}`)
       .digest('base64url')
   }
 }

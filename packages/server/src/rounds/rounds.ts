@@ -7,6 +7,7 @@ import type { Api } from '../http/api'
 import type { Threads } from '../http/threads'
 import type { Ledger } from '../ledger/ledger'
 import type { RunRow } from '../runs/entities'
+import { deskRoutes } from './deskRoutes'
 import { Desks } from './desks'
 import { DueKeeper } from './dueKeeper'
 import { dueRoutes } from './dueRoutes'
@@ -14,6 +15,7 @@ import { houseRoutes } from './houseRoutes'
 import { KeptFigures } from './kept'
 import { linkRoutes } from './linkRoutes'
 import { linkSecret, OpenLinks } from './links'
+import { openedBy } from './opened'
 import { mailer, type MailOptions } from './mailer'
 import { RoundsPlanner } from './planner'
 import { Reminders } from './reminders'
@@ -76,9 +78,19 @@ export class Rounds {
     const { planner, visits, links } = this
     const changed = () => this.changed()
     this.kept.routes(api)
-    linkRoutes(api, { data, contents, ledger, links, planner, visits, now, changed })
+    const opened = openedBy(links)
+    linkRoutes(api, { data, ledger, links, opened, now })
+    deskRoutes(api, { data, contents, ledger, links, opened, planner, visits, now, changed })
     dueRoutes(api, { data, ledger, now, keeper: this.due })
-    houseRoutes(api, { data, ledger, now, changed: () => this.replan() })
+    houseRoutes(api, {
+      data,
+      ledger,
+      now,
+      changed: () => {
+        this.due.soon()
+        this.replan()
+      },
+    })
     roundsRoutes(api, { data, planner, visits, now })
   }
 

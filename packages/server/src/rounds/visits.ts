@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm'
 import { barSentences, momentIn, whatBreaks, type Breaks, type VisitMove } from '@bichroma/core/rounds'
 import type { StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
-import { atomically, written, type Take } from '../data/atomically'
+import { atomically, changesMade, written, type Take } from '../data/atomically'
 import { patiently } from '../data/patiently'
 import { Refusal } from '../http/problem'
 import type { Ledger } from '../ledger/ledger'
@@ -27,10 +27,10 @@ interface VisitServices {
 const minute = 60_000
 
 /** What is answered to whoever said that a display looks wrong, once it was read. */
-const answerOf = (judgement: RunRow['judgement']): string =>
-  judgement?.verdict === 'outside'
-    ? `It was read, and you were right: ${judgement.sentence} It is being seen to.`
-    : `It was read, and is within its limits. ${judgement?.sentence ?? ''}`.trim()
+const answerOf = ({ verdict, sentence }: NonNullable<RunRow['judgement']>): string =>
+  verdict === 'outside'
+    ? `It was read, and you were right: ${sentence} It is being seen to.`
+    : `It was read, and is within its limits. ${sentence}`
 
 /** What becomes of visits: told, moved, begun, ended, not possible, not wanted. */
 export class Visits {
@@ -74,7 +74,12 @@ export class Visits {
     const visit = await this.find(id)
     if (visit.state !== 'planned' && visit.state !== 'unplanned')
       throw new Refusal('conflict', `This visit is ${visit.state}; only what lies ahead can be moved.`)
-    const { week, house } = await weekOf(data, planner.busy, { now: now(), from: move.at, visitId: id })
+    const { week, house } = await weekOf(data, {
+      now: now(),
+      from: move.at,
+      visitId: id,
+      only: { personId: move.personId, instrumentId: move.instrumentId },
+    })
     const known = house.visits.find((v) => v.id === id)!
     const breaks = whatBreaks(house, known, move)
     if (breaks.bar) throw new Refusal('conflict', barSentences[breaks.bar], 'at')
@@ -240,36 +245,30 @@ export class Visits {
   /** A run was judged: the visit that was before its display is done, whoever started it, and what looked wrong is answered. */
   async judged(run: Pick<RunRow, 'id' | 'displayId' | 'slot' | 'judgement'>): Promise<void> {
     const { data, now, changed, planner } = this.services
-    await patiently(() =>
-      atomically(data, (take) =>
-        take(
-          written(
-            `UPDATE desk_report SET state = 'answered', answer = ?, answered_at = ?, answered_by = 'Bichroma'
-             WHERE display_id = ? AND state = 'open' AND at < ?`,
-            [answerOf(run.judgement), now(), run.displayId, now()],
-          ),
-        ),
-      ),
-    )
+    if (!run.judgement) return
+    const { judgement } = run
     const row = await data
       .getRepository(visitEntity)
       .createQueryBuilder('v')
       .where(`v.displayId = :displayId AND v.state IN ${openVisits}`, { displayId: run.displayId })
       .getOne()
-    if (!row || (row.runId !== run.id && row.slot !== run.slot)) return
-    const from = row.at
-    await patiently(() =>
-      atomically(data, (take) =>
+    const isIts = row !== null && (row.runId === run.id || row.slot === run.slot)
+    const at = now()
+    const answered = await patiently(() =>
+      atomically(data, (take) => {
+        if (isIts)
+          take(written(`UPDATE visit SET state = 'done', run_id = ?, ended_at = ? WHERE id = ?`, [run.id, at, row.id]))
         take(
-          written(`UPDATE visit SET state = 'done', run_id = ?, ended_at = ?, at = COALESCE(at, ?) WHERE id = ?`, [
-            run.id,
-            now(),
-            from,
-            row.id,
-          ]),
-        ),
-      ),
+          written(
+            `UPDATE desk_report SET state = 'answered', answer = ?, answered_at = ?, answered_by = 'Bichroma'
+             WHERE display_id = ? AND state = 'open' AND at < ?`,
+            [answerOf(judgement), at, run.displayId, at],
+          ),
+        )
+        return changesMade(data)
+      }),
     )
+    if (!isIts && !answered) return
     changed()
     planner.soon()
   }
@@ -293,6 +292,8 @@ export class Visits {
     take(
       written(
         `UPDATE visit SET state = 'planned', run_id = NULL, reason = ?, at = COALESCE(told_at, at),
+           wake_at = wake_at + COALESCE(told_at, at) - at, ready_at = ready_at + COALESCE(told_at, at) - at,
+           take_down_at = take_down_at + COALESCE(told_at, at) - at, ends_at = ends_at + COALESCE(told_at, at) - at,
            person_id = CASE WHEN told_at IS NULL THEN person_id ELSE told_person_id END,
            instrument_id = COALESCE(told_instrument_id, instrument_id) WHERE id = ? AND state = 'begun'`,
         [why, id],
@@ -303,12 +304,13 @@ export class Visits {
   /** After a restart: visits whose runs ended meanwhile. */
   async takeStock(): Promise<void> {
     const { data } = this.services
-    const begun = await data.query<{ runId: number; state: string; displayId: number; slot: number; judged: number }[]>(
-      `SELECT run.id AS runId, run.state AS state, run.display_id AS displayId, run.slot AS slot, run.summary IS NOT NULL AS judged
-       FROM visit JOIN run ON run.id = run_id WHERE visit.state = 'begun'`,
-    )
-    for (const { runId, state, displayId, slot, judged } of begun)
-      if (state === 'done' && judged) await this.judged({ id: runId, displayId, slot, judgement: null })
-      else await this.runChanged(runId)
+    for (const { runId } of await data.getRepository(visitEntity).findBy({ state: 'begun' })) {
+      const run = await data.getRepository(runEntity).findOne({
+        select: { id: true, displayId: true, slot: true, state: true, judgement: true } as never,
+        where: { id: runId! },
+      })
+      if (run?.state === 'done') await this.judged(run)
+      else await this.runChanged(runId!)
+    }
   }
 }

@@ -7,7 +7,7 @@ import {
   weekHouse,
   workSpans,
   deskOn,
-  mostReminders,
+  ignoredVisits,
   atTime,
   type Span,
   type UseTime,
@@ -113,42 +113,48 @@ export async function planStanding(data: DataSource, working: boolean, now: numb
      FROM visit WHERE state IN ('planned', 'unplanned')`,
     [plan.madeAt],
   )
-  const ignored = await ignoredVisits(data, now)
+  const ignored = await unanswered(data, now)
   const { id, madeAt, by, fromAt, untilAt, walk, load } = plan
   return { id, madeAt, by, from: fromAt, until: untilAt, walk, load, ...counts, ignored, working }
 }
 
 /** Days back in which a desk may have been told of what still lies ahead. */
 const reminderDays = 10
+/** Visits that are named at most. */
+const mostIgnored = 50
 
-/** Visits that nobody at the desk answered, although it was told of them as often as it is. */
-async function ignoredVisits(data: DataSource, now: number): Promise<{ id: number; display: string }[]> {
+/** Visits that nobody at the desk answered. */
+async function unanswered(data: DataSource, now: number): Promise<{ id: number; display: string }[]> {
   const { hours } = await roundsSettings(data)
   const sent = await data.query<{ visits: string }[]>(
     `SELECT visits FROM reminder WHERE to_kind = 'desk' AND state = 'sent' AND date >= ?`,
     [daysAfter(localDate(now, hours.zone), -reminderDays)],
   )
-  const told = new Map<number, number>()
-  for (const { visits } of sent) for (const id of JSON.parse(visits) as number[]) told.set(id, (told.get(id) ?? 0) + 1)
-  const often = [...told].flatMap(([id, times]) => (times >= mostReminders ? [id] : []))
-  if (!often.length) return []
-  return data.query(
-    `SELECT visit.id AS id, display.name AS display FROM visit JOIN display ON display.id = visit.display_id
-     WHERE visit.id IN (SELECT value FROM json_each(?)) AND visit.state = 'planned' AND answer IS NULL ORDER BY at LIMIT 50`,
-    [JSON.stringify(often)],
+  const told = sent.map((s) => ({ visits: JSON.parse(s.visits) as number[] }))
+  const visits = await data.query<{ id: number; display: string; answered: number }[]>(
+    `SELECT visit.id AS id, display.name AS display, answer IS NOT NULL AS answered
+     FROM visit JOIN display ON display.id = visit.display_id
+     WHERE visit.id IN (SELECT value FROM json_each(?)) AND visit.state = 'planned' ORDER BY at`,
+    [JSON.stringify([...new Set(told.flatMap((t) => t.visits))])],
   )
+  const asked = visits.map((v) => ({ ...v, answered: v.answered === 1 }))
+  return ignoredVisits(asked, told)
+    .slice(0, mostIgnored)
+    .map(({ id, display }) => ({ id, display }))
 }
 
 /** Seven days from the one that an instant or a day lies in, with what a move in them is held against. */
 export async function weekOf(
   data: DataSource,
-  working: boolean,
   {
     now,
     from,
     visitId = 0,
     only,
+    working = false,
   }: {
+    /** A plan is being worked out. */
+    working?: boolean
     now: number
     from: number | string | undefined
     /** A visit that is among them in any case. */

@@ -10,7 +10,7 @@ import { Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { AddDay, AddRule, levelWords } from './DueForms'
-import { RoundsNav } from './RoundsNav'
+import { RoundsTop } from './RoundsTop'
 import './house.css'
 
 /** When displays fall due: rules of days, days that matter, and what rests. */
@@ -31,14 +31,7 @@ function Rules({ rules: { rules, usual, own, days, resting } }: { rules: DueRule
   )
   return (
     <>
-      <div className="top">
-        <div>
-          <h1>Rules and days</h1>
-          <p>
-            <RoundsNav />
-          </p>
-        </div>
-      </div>
+      <RoundsTop title="Rules and days" />
       <div className="house">
         <div>
           <Plane

@@ -12,7 +12,7 @@ import { EditInstrument } from './EditInstrument'
 import { EditPerson } from './EditPerson'
 import { EditTimes } from './EditTimes'
 import { EditWay } from './EditWay'
-import { RoundsNav } from './RoundsNav'
+import { RoundsTop } from './RoundsTop'
 import './house.css'
 
 type Editing =
@@ -58,14 +58,7 @@ function House({ house }: { house: RoundsHouse }) {
   const close = () => edit(null)
   return (
     <>
-      <div className="top">
-        <div>
-          <h1>Hours and ways</h1>
-          <p>
-            <RoundsNav />
-          </p>
-        </div>
-      </div>
+      <RoundsTop title="Hours and ways" />
       <div className="house">
         <div>
           <Plane title="Who goes to displays" aside={`${people.filter((p) => p.goes).length} of ${people.length}`}>

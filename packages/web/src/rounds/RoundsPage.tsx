@@ -15,7 +15,7 @@ import { VerdictLabel } from '../parts/VerdictSign'
 import { AcceptedChance } from './AcceptedChance'
 import { DueScale, DueStrip } from './DueStrip'
 import { QueueChecks } from './QueueChecks'
-import { RoundsNav } from './RoundsNav'
+import { RoundsTop } from './RoundsTop'
 
 const shown: readonly { value: DueState | ''; label: string }[] = [
   { value: '', label: 'all' },
@@ -32,8 +32,8 @@ export function RoundsPage() {
   const overdue = list.items.filter((d) => d.dueState === 'overdue')
   return (
     <>
-      <div className="top">
-        <div>
+      <RoundsTop
+        title={
           <Loaded query={useFloor()}>
             {({ overdue: late, dueThisWeek }) => (
               <h1>
@@ -44,16 +44,16 @@ export function RoundsPage() {
               </h1>
             )}
           </Loaded>
-          <p>
-            <RoundsNav />
-          </p>
-          <p>
+        }
+        more={
+          <>
             Until {dayjs().add(7, 'day').format('dddd D MMMM')}. A display falls due by its own calendar, or sooner,
             when the chance that it has left its limits exceeds <AcceptedChance />.
-          </p>
-        </div>
-        <div className="acts">{may && <QueueChecks displays={overdue} />}</div>
-      </div>
+          </>
+        }
+      >
+        {may && <QueueChecks displays={overdue} />}
+      </RoundsTop>
       <Plane title="Due lines, the latest first" aside={countWords(list)}>
         <ListTools label="Find a display" by="name, model, room or workstation" asked={asked} onAsk={askFor}>
           <Segmented

@@ -8,7 +8,7 @@ import { Loaded } from '../parts/Loaded'
 import { useAddress } from '../parts/useAddress'
 import { CapacityPlane } from './CapacityPlane'
 import { ReportsPlane } from './ReportsPlane'
-import { RoundsNav } from './RoundsNav'
+import { RoundsTop } from './RoundsTop'
 import { UnplannedPlane } from './UnplannedPlane'
 import { VisitPlane } from './VisitPlane'
 import { WeekGrid } from './WeekGrid'
@@ -54,15 +54,9 @@ function WeekView({
   const chosen = week.visits.find((v) => v.id === chosenId) ?? null
   return (
     <>
-      <div className="top">
-        <div>
-          <h1>{heading(week.plan)}</h1>
-          <p>
-            <RoundsNav />
-          </p>
-        </div>
+      <RoundsTop title={heading(week.plan)}>
         {admin && (
-          <div className="acts">
+          <>
             {week.plan !== null && week.plan.untold > 0 && (
               <Button loading={tell.isPending} onClick={() => tell.mutate(undefined)}>
                 Tell {week.plan.untold} {week.plan.untold === 1 ? 'visit' : 'visits'}
@@ -77,9 +71,9 @@ function WeekView({
             <Button type="primary" loading={make.isPending} onClick={() => make.mutate(days)}>
               {week.plan ? 'Plan anew' : 'Plan rounds'}
             </Button>
-          </div>
+          </>
         )}
-      </div>
+      </RoundsTop>
       <div className="weektools">
         <Segmented
           aria-label="Rows"

@@ -34,7 +34,7 @@ export {
   whatIf,
 } from './planStudio'
 export type { RoundsLoad } from './load'
-export { type InstrumentReason, instrumentReasonNames, type TimeReason, timeReasonNames } from './reasons'
+export type { InstrumentReason, TimeReason } from './reasons'
 export {
   type Bar,
   barSentences,

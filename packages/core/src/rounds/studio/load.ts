@@ -1,6 +1,7 @@
 import type { Plan, PlanProblem } from '../plan'
 import { walkMinutes } from './walkMinutes'
 import type { RoundsFacts } from './studioFacts'
+import { joined } from './useTimes'
 
 /** How much of what there is a plan takes. */
 export interface RoundsLoad {
@@ -13,7 +14,7 @@ export interface RoundsLoad {
 /** What a plan takes of everybody's hours and of every instrument's, minutes. */
 export function loadOf(problem: PlanProblem, plan: Plan, facts: RoundsFacts): RoundsLoad {
   const whole = (shifts: readonly { from: number; to: number }[]) => shifts.reduce((sum, s) => sum + s.to - s.from, 0)
-  const anybody = whole(unionOf(problem.people.flatMap((p) => p.shifts)))
+  const anybody = whole(joined(problem.people.flatMap((p) => p.shifts)))
   return {
     people: facts.people.map(({ id }, person) => {
       const own = plan.visits.filter((v) => v.person === person)
@@ -34,14 +35,4 @@ export function loadOf(problem: PlanProblem, plan: Plan, facts: RoundsFacts): Ro
       of: anybody,
     })),
   }
-}
-
-function unionOf(stretches: readonly { from: number; to: number }[]) {
-  const found: { from: number; to: number }[] = []
-  for (const { from, to } of [...stretches].sort((a, b) => a.from - b.from)) {
-    const last = found[found.length - 1]
-    if (last && from <= last.to) last.to = Math.max(last.to, to)
-    else found.push({ from, to })
-  }
-  return found
 }

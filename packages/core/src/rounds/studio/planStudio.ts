@@ -1,7 +1,7 @@
-import { explainShortages, planRounds, reliefsOf, type Plan, type PlanProblem, type Relief } from '../plan'
+import { dayOf, explainShortages, planRounds, reliefsOf, type Plan, type PlanProblem, type Relief } from '../plan'
 import { loadOf, type RoundsLoad } from './load'
 import { reasonsOf, type VisitReasons } from './reasons'
-import { studioProblem, type StudioProblem } from './studioProblem'
+import { studioProblem } from './studioProblem'
 import type { RoundsFacts } from './studioFacts'
 
 /** What more of would help, in the studio's own numbers. */
@@ -103,7 +103,7 @@ const whatIfEffort = 0.3
 
 /** The plan as it is, and with one more of everything that could be short; the most helpful first. */
 export function whatIf(facts: RoundsFacts): WhatIf[] {
-  const { problem }: StudioProblem = studioProblem(facts)
+  const { problem } = studioProblem(facts)
   if (!problem.visits.length) return [{ relief: null, planned: 0, late: 0, lateness: 0 }]
   const asItIs = { relief: null, ...outcome(problem) }
   const eased = reliefsOf(problem, [...problem.visits.keys()])
@@ -115,12 +115,11 @@ export function whatIf(facts: RoundsFacts): WhatIf[] {
 function outcome(problem: PlanProblem): Omit<WhatIf, 'relief'> {
   const plan = planRounds(problem, { effort: whatIfEffort })
   const least = problem.visits.reduce((sum, v) => sum + v.costs[0], 0)
-  const day = (at: number) => problem.dayBounds.findIndex((b) => b > at) - 1
   return {
     planned: plan.visits.length,
     late: plan.visits.filter(({ visit, readyAt }) => {
       const { costs } = problem.visits[visit]
-      return costs[Math.max(0, day(readyAt))] > costs[0] + 1e-9
+      return costs[dayOf(problem.dayBounds, readyAt)] > costs[0] + 1e-9
     }).length,
     lateness: Math.max(0, plan.cost.late - least),
   }

@@ -1,15 +1,12 @@
 import { dayOf, isAsTold, type Plan, type PlannedVisit, type PlanProblem } from '../plan'
 
-/** Why a visit is made when it is. */
-export const timeReasonNames = ['pinned', 'told', 'late', 'together', 'due'] as const
 /**
- * pinned: somebody put it there. told: somebody was told so. late: nothing sooner was free. together: others are made in
+ * Why a visit is made when it is. pinned: somebody put it there. told: somebody was told so. late: nothing sooner was free. together: others are made in
  * the same room on the same tour. due: it falls due, and this is free.
  */
-export type TimeReason = (typeof timeReasonNames)[number]
+export type TimeReason = 'pinned' | 'told' | 'late' | 'together' | 'due'
 /** only: no other fits. there: whoever comes has it with them for others. free: of those that fit, it is free then. */
-export const instrumentReasonNames = ['only', 'there', 'free'] as const
-export type InstrumentReason = (typeof instrumentReasonNames)[number]
+export type InstrumentReason = 'only' | 'there' | 'free'
 
 export interface VisitReasons {
   readonly whyThen: TimeReason

@@ -230,6 +230,18 @@ describe('the plan of a studio', () => {
     for (const v of planned) if (v !== own) expect(v.at).toBeGreaterThanOrEqual(own.endsAt)
   })
 
+  it('lets an instrument go only once its run has ended, however long that takes and at whatever second it began', () => {
+    const at = monday('10:00') + 31_000
+    const now = monday('12:50')
+    const begun = visitOf(100, { begun: true, pinned: { personId: 4, instrumentId: 7, at } })
+    const { planned, unplanned } = planStudio(factsOf([begun, ...some.slice(1)], { now }))
+    expect(unplanned).toEqual([])
+    expect(planned.find((v) => v.displayId === 100)!.readyAt).toBeGreaterThan(now)
+    // One that an administrator began, who goes to no displays, takes nobody's time.
+    const others = { ...begun, pinned: { personId: 99, instrumentId: 7, at } }
+    expect(planStudio(factsOf([others], { now })).planned).toEqual([])
+  })
+
   it('is where it was pinned, whatever people were told before', () => {
     const told = { personId: 4, instrumentId: 7, at: monday('15:00') }
     for (const time of ['10:00', '16:30']) {
@@ -296,12 +308,16 @@ describe('what a move breaks', () => {
   const house = (visits: WeekVisit[]): WeekHouse => ({
     now: monday('08:00'),
     minutes: { seat: 4, takeDown: 2, warm: 30 },
-    people: [{ id: 4, hours: window, carries: 2 }],
+    people: [
+      { id: 4, hours: window, carries: 2 },
+      { id: 5, hours: window, carries: 1 },
+    ],
     instruments: [
       { id: 7, validUntil: monday('16:00'), carrierId: null, hangsAt: null },
       { id: 8, validUntil: null, carrierId: 9, hangsAt: null },
     ],
     visits,
+    days: [{ from: monday('00:00'), to: monday('24:00') }],
     walk: () => 5,
   })
   const visit = weekVisit(1, null)
@@ -311,7 +327,7 @@ describe('what a move breaks', () => {
     ['past', '08:20', {}, {}],
     ['fit', '10:00', { instrumentId: 8 }, {}],
     ['unknown instrument', '10:00', { instrumentId: 99 }, {}],
-    ['unknown person', '10:00', { personId: 5 }, {}],
+    ['unknown person', '10:00', { personId: 6 }, {}],
     ['carrier', '10:00', { instrumentId: 8 }, { options: [{ instrumentId: 8, run: 30 }] }],
     ['certificate', '15:30', {}, {}],
     ['window', '10:00', {}, { windows: [{ from: monday('11:00'), to: monday('12:00') }] }],
@@ -326,6 +342,11 @@ describe('what a move breaks', () => {
     expect(whatBreaks(house([other]), visit, move('11:00'))).toEqual({ bar: null, displaced: [] })
     const withAnother = { ...other, instrumentId: 6 }
     expect(whatBreaks(house([withAnother]), visit, move('10:12')).displaced).toEqual([])
+    // An instrument is with one person on one day, and nobody carries more than they can: as the planner has it.
+    expect(whatBreaks(house([other]), visit, move('15:00', { personId: 5 })).displaced).toEqual([2])
+    const own = { ...withAnother, personId: 5 }
+    expect(whatBreaks(house([own]), visit, move('15:00', { personId: 5 })).bar).toBe('carries')
+    expect(whatBreaks(house([own]), visit, move('15:00')).bar).toBeNull()
     expect(whatBreaks(house([{ ...withAnother, attended: true }]), visit, move('10:12')).displaced).toEqual([2])
   })
 })

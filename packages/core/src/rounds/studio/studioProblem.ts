@@ -9,7 +9,7 @@ const minute = 60_000
 export const graceMs = 60 * minute
 
 /** A plan's problem, with what its numbers stand for. */
-export interface StudioProblem {
+interface StudioProblem {
   readonly problem: PlanProblem
   /** ms since 1970 of the problem's minute 0. */
   readonly zero: number
@@ -68,17 +68,20 @@ export function studioProblem(facts: RoundsFacts): StudioProblem {
       const hangsAt = instrument === undefined ? null : instruments[instrument].hangsAt
       return instrument === undefined || (hangsAt !== null && hangsAt !== v.displayId)
         ? []
-        : [{ instrument, run: Math.max(1, Math.round(run)) }]
+        : [{ instrument, run: Math.max(1, Math.round(run), stillRuns(v, facts)) }]
     })
     if (!options.length) {
       impossible.push({ visit: v, why: 'no instrument fits' })
       continue
     }
     const from = Math.max(v.notBefore ?? -Infinity, soonestOf(v, now, minutes.warm))
-    const begun = v.begun ? v.pinned : null
-    const open = begun
-      ? [{ from: begun.at, to: end }]
-      : without(windowsOf(v.times), [{ from: -Infinity, to: from }]).filter((w) => w.to <= end + 86_400_000)
+    const pinned = v.pinned && appointment(v.pinned)
+    // Somebody who goes to no displays has begun it: nobody’s tour has to make room for that.
+    if (v.begun && !pinned) continue
+    // From the minute that it began in, whose beginning it has passed.
+    const open = v.begun
+      ? [{ from: v.pinned!.at - minute, to: end }]
+      : without(windowsOf(v.times), [{ from: -Infinity, to: from }])
     // What begins on the last evening ends within the plan.
     const windows = joined(open.map((w) => ({ from: w.from, to: Math.min(w.to, end) })))
       .map(stretch)
@@ -87,7 +90,6 @@ export function studioProblem(facts: RoundsFacts): StudioProblem {
       impossible.push({ visit: v, why: 'no time' })
       continue
     }
-    const pinned = v.pinned && appointment(v.pinned)
     const told = v.told && appointment(v.told)
     taken.push(v)
     planVisits.push({
@@ -154,13 +156,19 @@ function soonestOf(v: RoundsVisit, now: number, warm: number): number {
   return kept && kept.at > now - graceMs ? Math.min(soonest, kept.at) : soonest
 }
 
+/** Minutes for which a run that goes on lasts at least: it has not ended yet. */
+const stillRuns = ({ begun, pinned }: RoundsVisit, { now, minutes }: RoundsFacts): number =>
+  begun && pinned ? Math.ceil((now - pinned.at) / minute) - minutes.seat + 1 : 0
+
 /** Whoever has begun a visit is there, whatever their hours say: with the way there and back. */
-function overtime(v: RoundsVisit, personId: number, { minutes, rooms, people, walk }: RoundsFacts): Span[] {
+function overtime(v: RoundsVisit, personId: number, facts: RoundsFacts): Span[] {
+  const { minutes, rooms, people, walk } = facts
   if (!v.begun || v.pinned?.personId !== personId) return []
   const option = v.options.find((o) => o.instrumentId === v.pinned!.instrumentId)
   const room = (id: number) => rooms.find((r) => r.id === id) ?? rooms[0]
   const way = walkBetween(walk, room(people.find((p) => p.id === personId)!.roomId), room(v.roomId)) * minute
-  const whole = (minutes.seat + (option?.run ?? 0) + minutes.takeDown + 1) * minute
+  const run = Math.max(option?.run ?? 0, stillRuns(v, facts))
+  const whole = (minutes.seat + run + minutes.takeDown + 1) * minute
   return [{ from: v.pinned.at - way - minute, to: v.pinned.at + whole + way }]
 }
 

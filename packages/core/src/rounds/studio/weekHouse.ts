@@ -2,9 +2,10 @@ import { walkBetween, type WalkMinutes } from './studioFacts'
 import type { Span } from './useTimes'
 import type { WeekHouse, WeekVisit } from './whatBreaks'
 
-/** A week as it is sent: windows once for all that share them, ways as a square. */
+/** A week as it is sent: windows, and what fits, once for all that share them. */
 interface SentWeek {
   readonly now: number
+  readonly days: WeekHouse['days']
   readonly minutes: WeekHouse['minutes']
   readonly people: WeekHouse['people']
   readonly instruments: WeekHouse['instruments']
@@ -24,6 +25,7 @@ export function weekHouse(week: SentWeek): WeekHouse {
   const rooms = new Map(week.rooms.map((r) => [r.id, r]))
   return {
     now: week.now,
+    days: week.days,
     minutes: week.minutes,
     people: week.people,
     instruments: week.instruments,

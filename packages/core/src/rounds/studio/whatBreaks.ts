@@ -29,6 +29,8 @@ export interface WeekHouse {
     readonly hangsAt: number | null
   }[]
   readonly visits: readonly WeekVisit[]
+  /** Days as they are in the studio’s zone. */
+  readonly days: readonly Span[]
   /** Minutes from room to room. */
   readonly walk: (a: number, b: number) => number
 }
@@ -42,7 +44,16 @@ export interface VisitMove {
 
 /** What stands against a move: nobody can make it so. */
 export type Bar =
-  'past' | 'unknown person' | 'unknown instrument' | 'fit' | 'certificate' | 'carrier' | 'window' | 'hours' | 'pinned'
+  | 'past'
+  | 'unknown person'
+  | 'unknown instrument'
+  | 'fit'
+  | 'certificate'
+  | 'carrier'
+  | 'carries'
+  | 'window'
+  | 'hours'
+  | 'pinned'
 
 export interface Breaks {
   /** Null where nothing stands against it. */
@@ -86,6 +97,8 @@ export function whatBreaks(house: WeekHouse, visit: WeekVisit, move: VisitMove):
           { from: v.at, to: v.at + minutes.seat * minute },
           { from: v.readyAt, to: v.endsAt },
         ]
+  const today = house.days.find((d) => at >= d.from && at < d.to)
+  const isToday = (other: WeekVisit) => Boolean(today && other.at! < today.to && other.endsAt! > today.from)
   const own = hands({ at, readyAt, endsAt }, visit.attended)
   const displaced = house.visits.filter((other) => {
     if (other.id === visit.id || other.at === null || other.endsAt === null) return false
@@ -96,11 +109,21 @@ export function whatBreaks(house: WeekHouse, visit: WeekVisit, move: VisitMove):
       meets({ from: at, to: endsAt }, { from: other.at, to: other.endsAt })
     )
       return true
+    // Whoever has an instrument has it for the day.
+    if (other.instrumentId === move.instrumentId && person && other.personId !== person.id && isToday(other))
+      return true
     if (!person || other.personId !== person.id) return false
     const theirs = hands({ at: other.at, readyAt: other.takeDownAt!, endsAt: other.endsAt }, other.attended)
     return own.some((a) => theirs.some((b) => meets(a, b)))
   })
   if (displaced.some((v) => v.pinned)) return against('pinned')
+  if (person) {
+    const stay = house.visits.filter(
+      (v) => v.id !== visit.id && v.at !== null && v.personId === person.id && isToday(v) && !displaced.includes(v),
+    )
+    if (new Set([...stay.map((v) => v.instrumentId), move.instrumentId]).size > person.carries)
+      return against('carries')
+  }
   return { bar: null, displaced: displaced.map((v) => v.id) }
 }
 
@@ -112,6 +135,7 @@ export const barSentences: Readonly<Record<Bar, string>> = {
   fit: 'This instrument does not fit the display.',
   certificate: 'The instrument’s certificate has run out by then.',
   carrier: 'Somebody else carries this instrument.',
+  carries: 'They carry as many instruments as they can on that day.',
   window: 'The workstation may not be used then.',
   hours: 'They do not work then, or not long enough.',
   pinned: 'A pinned visit is in its way.',
