@@ -2,7 +2,7 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import type { LedgerEntry, Page, PlanStanding, RoundsHouse, RunDetail, Tour, Visit, Week } from '@bichroma/contract'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
-import { until, Studio } from './studio'
+import { live, until, Studio } from './studio'
 
 const hour = 3_600_000
 const day = 24 * hour
@@ -103,6 +103,22 @@ test('nobody came: it is missed, and planned anew; it was not possible: not befo
   const [later] = await planned()
   const tomorrow = Math.floor(studio.clock.now() / day) * day + day
   expect(later.at!).toBeGreaterThanOrEqual(tomorrow)
+})
+
+test('what people were told does not depend on who is connected: a server that starts anew while couriers are away moves nothing', async () => {
+  await proved()
+  await plan()
+  await studio.admin.post('/rounds/told')
+  const [before] = await planned()
+  const { optionSets } = await week()
+  expect(optionSets[before.optionSet].length).toBeGreaterThan(0)
+  studio.bench.disconnect(live.workstation)
+  await until(async () => !(await studio.display()).live, 'the courier is away')
+  await studio.server.rounds.planner.again()
+  const [after] = await planned()
+  expect([after.at, after.personId, after.instrumentId]).toEqual([before.at, before.personId, before.instrumentId])
+  const again = await week()
+  expect(again.optionSets[after.optionSet]).toEqual(optionSets[before.optionSet])
 })
 
 test('what is dropped is left alone until its next due line, also where it is due at every moment', async () => {

@@ -54,6 +54,7 @@ import { WantedKeeper } from '../rollout/wantedKeeper'
 import { forgetHalfMade } from '../rollout/waves/beginWave'
 import { Waves } from '../rollout/waves/waves'
 import type { MailOptions } from '../rounds/mailer'
+import { roundsName } from '../rounds/houseFacts'
 import { Rounds } from '../rounds/rounds'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
@@ -188,6 +189,7 @@ async function openStudio(
     events.changed('drift')
   })
 
+  const instrumentInUse = async (id: number) => (await runsReadWith(data, id)) || roundsName(data, id)
   const hub: CourierHub = new CourierHub(keyOwner, {
     arrived: async (workstationId, hello) => {
       await registerArrival(data, workstationId, hello, now(), {
@@ -195,7 +197,7 @@ async function openStudio(
           const holder = hub.workstationOfInstrument(serial)
           return holder !== null && holder !== workstationId
         },
-        readWith: (id) => runsReadWith(data, id),
+        inUse: instrumentInUse,
       })
       seen.note(workstationId, now())
       // Once the hub has taken the connection in, whatever waited for this workstation goes on.
@@ -215,7 +217,7 @@ async function openStudio(
     displays: async (workstationId, hello) => {
       await registerArrival(data, workstationId, hello, now(), {
         elsewhere: () => true,
-        readWith: (id) => runsReadWith(data, id),
+        inUse: instrumentInUse,
       })
       news.courier(workstationId)
       events.changed('couriers')

@@ -233,13 +233,6 @@ export class CourierHub {
     return places
   }
 
-  /** Instruments that are plugged in now, with the kinds of panel that they hold a correction for. */
-  pluggedInstruments(): { serial: string; workstationId: number; corrections: readonly string[] }[] {
-    return [...this.connections].flatMap(([workstationId, { hello }]) =>
-      hello.instruments.map(({ serial, corrections }) => ({ serial, workstationId, corrections })),
-    )
-  }
-
   /** Displays as couriers that are connected report them. */
   reportedDisplays(): { workstationId: number; display: CourierDisplay }[] {
     return [...this.connections].flatMap(([workstationId, { hello }]) =>

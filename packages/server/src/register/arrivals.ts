@@ -19,8 +19,8 @@ const aheadMs = 86_400_000
 export interface ArrivalFacts {
   /** Another courier has it plugged in, by its serial number. */
   readonly elsewhere: (serial: string) => boolean
-  /** A run read with it, by its number. */
-  readonly readWith: (instrumentId: number) => Promise<boolean>
+  /** A run read with it, or a visit or somebody’s word names it, by its number. */
+  readonly inUse: (instrumentId: number) => Promise<boolean>
 }
 
 /**
@@ -32,7 +32,7 @@ export async function registerArrival(
   workstationId: number,
   hello: Hello,
   now: number,
-  { elsewhere, readWith }: ArrivalFacts,
+  { elsewhere, inUse: isInUse }: ArrivalFacts,
 ): Promise<void> {
   // Written only where it says something new: hundreds of couriers may come in one second.
   await data
@@ -50,7 +50,7 @@ export async function registerArrival(
     await data.getRepository(displayEventEntity).insert({ displayId: known.id, at: now, kind: 'firmware', text })
   }
   const instruments = data.getRepository(instrumentEntity)
-  for (const { serial, maker, model, kind, certifiedAt } of hello.instruments) {
+  for (const { serial, maker, model, kind, certifiedAt, corrections } of hello.instruments) {
     if (elsewhere(serial)) continue
     const told = certifiedAt !== null && certifiedAt <= now + aheadMs ? certifiedAt : null
     const known = await instruments.findOneBy({ serial })
@@ -63,12 +63,19 @@ export async function registerArrival(
         })
     else if (known.kind === kind && told !== null && told > (known.certifiedAt ?? 0))
       await instruments.update({ id: known.id }, { certifiedAt: told })
+    const seen = JSON.stringify([...corrections].sort())
+    await data.query(
+      `INSERT INTO instrument_seen (instrument_id, workstation_id, corrections) SELECT id, ?, ? FROM instrument WHERE serial = ? AND kind = ?
+       ON CONFLICT (instrument_id) DO UPDATE SET workstation_id = excluded.workstation_id, corrections = excluded.corrections
+       WHERE workstation_id <> excluded.workstation_id OR corrections <> excluded.corrections`,
+      [workstationId, seen, serial, kind],
+    )
   }
   await forgetUnused(
     data,
     workstationId,
     hello.instruments.map((i) => i.serial),
-    readWith,
+    isInUse,
   )
 }
 
@@ -77,7 +84,7 @@ async function forgetUnused(
   data: DataSource,
   workstationId: number,
   plugged: readonly string[],
-  readWith: ArrivalFacts['readWith'],
+  isInUse: ArrivalFacts['inUse'],
 ): Promise<void> {
   const instruments = data.getRepository(instrumentEntity)
   const brought = await instruments.find({
@@ -88,7 +95,7 @@ async function forgetUnused(
   let unused = 0
   for (const { id } of brought.length + plugged.length > mostUnused ? brought : []) {
     const used =
-      (await readWith(id)) ||
+      (await isInUse(id)) ||
       (await data.getRepository(roomLightEntity).existsBy({ instrumentId: id })) ||
       (await data.getRepository(correctionEntity).existsBy([{ instrumentId: id }, { referenceId: id }]))
     if (!used && ++unused + plugged.length > mostUnused) await instruments.delete({ id, broughtBy: Not(IsNull()) })

@@ -1,11 +1,5 @@
 import type Database from 'better-sqlite3'
-
-/** An instrument that is plugged in somewhere now, with the kinds of panel that it says it holds a correction for. */
-export interface Plugged {
-  readonly serial: string
-  readonly workstationId: number
-  readonly corrections: readonly string[]
-}
+import type { InstrumentFacts } from './houseFacts'
 
 interface Fitted {
   readonly maker: string
@@ -15,12 +9,11 @@ interface Fitted {
 
 /**
  * Whether an instrument fits a display: a spectroradiometer does; a colorimeter does with a correction made on that model,
- * or one that it holds for that kind of panel, as it says now or as its earlier runs had it.
+ * or one that it holds for that kind of panel, as its courier said last.
  */
 export function fitsOf(
   store: Database.Database,
-  instruments: readonly { id: number; serial: string; kind: string }[],
-  plugged: readonly Plugged[],
+  instruments: readonly Pick<InstrumentFacts, 'id' | 'kind' | 'corrections'>[],
 ): (instrumentId: number, display: Fitted) => boolean {
   const spectral = new Set(instruments.filter((i) => i.kind === 'spectroradiometer').map((i) => i.id))
   const made = new Set(
@@ -32,16 +25,8 @@ export function fitsOf(
       .all() as string[],
   )
   const held = new Set(
-    store
-      .prepare(
-        `SELECT DISTINCT instrument_id || ' ' || (correction ->> 'panelKind') FROM run
-         WHERE correction ->> 'kind' = 'own' AND +state = 'done'`,
-      )
-      .pluck()
-      .all() as string[],
+    instruments.flatMap(({ id, corrections }) => (JSON.parse(corrections) as string[]).map((kind) => `${id} ${kind}`)),
   )
-  const ids = new Map(instruments.map((i) => [i.serial, i.id]))
-  for (const { serial, corrections } of plugged) for (const kind of corrections) held.add(`${ids.get(serial)} ${kind}`)
   return (id, { maker, model, panelKind }) =>
     spectral.has(id) || made.has(`${id} ${maker} ${model}`) || held.has(`${id} ${panelKind}`)
 }

@@ -23,7 +23,7 @@ import {
   type PersonFacts,
   type WalkRow,
 } from './houseFacts'
-import { fitsOf, type Plugged } from './fits'
+import { fitsOf } from './fits'
 import { runMinutes } from './runMinutes'
 import { roundsSetting, roundsSettingsOf, UseTimes, useTimesQuery } from './settings'
 
@@ -87,12 +87,9 @@ const unknownChance = 0.5
 
 /**
  * Everything that a plan is made from, read off the store: what falls due until its last day, who and what there is, and
- * what people were told. `plugged`: what instruments say of themselves where they are plugged in now.
+ * what people were told.
  */
-export function gatherRounds(
-  store: Database.Database,
-  { now, days, plugged }: { now: number; days: number; plugged: readonly Plugged[] },
-): Gathered {
+export function gatherRounds(store: Database.Database, { now, days }: { now: number; days: number }): Gathered {
   const settings = (name: string) => {
     const row = store.prepare('SELECT value FROM setting WHERE name = ?').pluck().get(name) as string | undefined
     return row === undefined ? undefined : (JSON.parse(row) as unknown)
@@ -107,14 +104,8 @@ export function gatherRounds(
   const times = new UseTimes(store.prepare(useTimesQuery).all() as never)
   const known = new Set(rooms.map((r) => r.id))
   const roomOr = (...ids: (number | null)[]) => ids.find((id) => id !== null && known.has(id)) ?? rooms[0]?.id ?? 0
-  const here = new Map(
-    plugged.flatMap(({ serial, workstationId }) => {
-      const room = store.prepare('SELECT room_id FROM workstation WHERE id = ?').pluck().get(workstationId)
-      return room === undefined ? [] : [[serial, room as number] as const]
-    }),
-  )
-  const placeOf = (i: InstrumentFacts) => roomOr(i.roomId, here.get(i.serial) ?? null, i.brought)
-  const fits = fitsOf(store, instruments, plugged)
+  const placeOf = (i: InstrumentFacts) => roomOr(i.roomId, i.seen)
+  const fits = fitsOf(store, instruments)
   const minutesOf = runMinutes(store)
 
   const open = new Map(

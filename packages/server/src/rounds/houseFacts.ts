@@ -1,3 +1,4 @@
+import type { DataSource } from 'typeorm'
 import { certificateDays } from '@bichroma/core/register'
 import type { DaySpan, DaysOff, WalkMinutes } from '@bichroma/core/rounds'
 
@@ -35,25 +36,37 @@ export const personOf = (row: PersonFacts) => ({
   mail: row.mail,
 })
 
-/** Instruments in use, with what was said of them; `brought` is the room of the workstation that named it first. */
+/** Instruments in use, with what was said of them; `seen`: the room in which a courier had it last, or first. */
 export const instrumentsQuery = `SELECT instrument.id AS id, instrument.maker || ' ' || instrument.model || ' ' || instrument.serial AS name,
-    instrument.serial AS serial, kind, certified_at AS certifiedAt, keep.room_id AS roomId, carrier_id AS carrierId, hangs_at AS hangsAt,
-    display.name AS hangs, workstation.room_id AS brought
-  FROM instrument LEFT JOIN round_instrument AS keep ON instrument_id = instrument.id
-    LEFT JOIN workstation ON workstation.id = brought_by LEFT JOIN display ON display.id = hangs_at
+    kind, certified_at AS certifiedAt, keep.room_id AS roomId, carrier_id AS carrierId, hangs_at AS hangsAt,
+    display.name AS hangs, workstation.room_id AS seen, COALESCE(instrument_seen.corrections, '[]') AS corrections
+  FROM instrument LEFT JOIN round_instrument AS keep ON keep.instrument_id = instrument.id
+    LEFT JOIN instrument_seen ON instrument_seen.instrument_id = instrument.id
+    LEFT JOIN workstation ON workstation.id = COALESCE(instrument_seen.workstation_id, brought_by)
+    LEFT JOIN display ON display.id = hangs_at
   WHERE instrument.kept = 'in use' AND kind <> 'elsewhere' ORDER BY instrument.id`
 
 export interface InstrumentFacts {
   id: number
   name: string
-  serial: string
   kind: 'colorimeter' | 'spectroradiometer'
   certifiedAt: number | null
   roomId: number | null
   carrierId: number | null
   hangsAt: number | null
   hangs: string | null
-  brought: number | null
+  seen: number | null
+  /** Kinds of panel that it holds a correction for, as JSON. */
+  corrections: string
+}
+
+/** Whether a visit names an instrument, or somebody said where it is kept: then it is not forgotten. */
+export async function roundsName(data: DataSource, instrumentId: number): Promise<boolean> {
+  const [{ named }] = await data.query<[{ named: number }]>(
+    `SELECT EXISTS (SELECT 1 FROM round_instrument WHERE instrument_id = ?) OR EXISTS (SELECT 1 FROM visit WHERE instrument_id = ?) AS named`,
+    [instrumentId, instrumentId],
+  )
+  return named === 1
 }
 
 const day = 86_400_000

@@ -9,7 +9,6 @@ import {
   type WhatIf,
 } from '@bichroma/core/rounds'
 import { gatherRounds, type Gathered, type VisitPurpose } from './gather'
-import type { Plugged } from './fits'
 
 /** What a plan is asked for. */
 export interface PlanAsked {
@@ -18,7 +17,6 @@ export interface PlanAsked {
   /** ms since 1970. */
   readonly now: number
   readonly days: number
-  readonly plugged: readonly Plugged[]
 }
 
 export interface MadeRounds extends RoundsPlan {

@@ -1,6 +1,5 @@
 import type { DataSource } from 'typeorm'
 import { graceMs, localDate, type WhatIf } from '@bichroma/core/rounds'
-import type { CourierHub } from '../couriers/hub'
 import { atomically, changesMade, written } from '../data/atomically'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
@@ -20,7 +19,6 @@ const mostJobs = 4
 
 interface PlannerServices {
   readonly data: DataSource
-  readonly hub: CourierHub
   readonly threads: Threads
   readonly ledger: Ledger
   readonly now: () => number
@@ -137,8 +135,8 @@ export class RoundsPlanner {
   }
 
   private asked(days: number): PlanAsked {
-    const { data, hub, now } = this.services
-    return { file: String(data.options.database), now: now(), days, plugged: hub.pluggedInstruments() }
+    const { data, now } = this.services
+    return { file: String(data.options.database), now: now(), days }
   }
 
   private queued(work: () => Promise<void>): Promise<void> {

@@ -61,7 +61,6 @@ export class Rounds {
     })
     this.planner = new RoundsPlanner({
       data,
-      hub,
       threads,
       ledger,
       now,

@@ -12,7 +12,15 @@ export class TwelfthMigration1765000000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['visit', 'round_plan', 'use_times', 'walk', 'round_instrument', 'round_person'])
+    for (const table of [
+      'visit',
+      'round_plan',
+      'use_times',
+      'walk',
+      'round_instrument',
+      'instrument_seen',
+      'round_person',
+    ])
       await runner.query(`DROP TABLE ${table}`)
   }
 }
@@ -29,6 +37,15 @@ const tables = [
     -- Where their tour is sent in the morning.
     mail text
   )`,
+  // What couriers said of an instrument last: so that a plan does not depend on who is connected at this moment.
+  `CREATE TABLE instrument_seen (
+    instrument_id integer PRIMARY KEY REFERENCES instrument(id) ON DELETE CASCADE,
+    workstation_id integer NOT NULL REFERENCES workstation(id),
+    -- Kinds of panel that it holds a correction for.
+    corrections text NOT NULL
+  )`,
+  `INSERT INTO instrument_seen SELECT id, brought_by, (SELECT json_group_array(DISTINCT correction ->> 'panelKind') FROM run
+     WHERE run.instrument_id = instrument.id AND correction ->> 'kind' = 'own') FROM instrument WHERE brought_by IS NOT NULL`,
   `CREATE TABLE round_instrument (
     instrument_id integer PRIMARY KEY REFERENCES instrument(id),
     room_id integer REFERENCES room(id),
