@@ -3,7 +3,8 @@ import { shippedInstrument, shippedPanel, type shippedPanels } from '@bichroma/b
 import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
 import type { Sampling } from '@bichroma/core/runs'
 import { format, resolveConfig } from 'prettier'
-import { demoAims } from './demoStudio'
+import { demoAims, demoLimits } from './demoStudio'
+import { randomTrials, spread, trialWords, wronglyWithin } from './trial/randomTrials'
 import { whiteSeenBy } from './trial/whiteSeenBy'
 import { trial, type TrialOptions, type TrialResult } from './trial/trial'
 
@@ -207,6 +208,36 @@ function references(): string {
   )
 }
 
+/** Random panels that are told of, and how many of the worst by name. */
+const [randomPanels, named] = [60, 10]
+/** The hard edge of the average that runs on random panels are judged by. */
+const hardEdge = demoLimits['Plate work'].rules.find((r) => r.metric === 'averageDeltaE')!.hard
+
+/** How errors are spread over panels at random, and the worst of them. */
+async function unchosen(): Promise<string> {
+  const all = await randomTrials(randomPanels, { tell: (one) => console.error(trialWords(one)) })
+  const ended = all.flatMap((t) => (t.error ? [{ ...t, error: t.error }] : []))
+  const worst = [...ended].sort((a, b) => b.error.average - a.error.average).slice(0, named)
+  const without = all.filter((t) => !t.error)
+  const wrong = wronglyWithin(all, hardEdge)
+  return `\`npm run -s trial -- --random ${randomPanels}\`: panels at random over what the panel schema allows (\`scripts/trial/randomPanel.ts\`), each with an aim at random, usual sampling. The slot’s error by the truth within the panel’s reach; for displays without tables their profile’s.
+
+${table(
+  ['what a slot holds', 'panels', 'runs that ended', 'average ΔE, median', '95 % up to', 'worst, median', '95 % up to'],
+  spread(all).map(
+    (s) =>
+      `${s.kind} | ${s.panels} | ${s.ended} | ${s.median.toFixed(2)} | ${s.most.toFixed(2)} | ${s.worstMedian.toFixed(2)} | ${s.worstMost.toFixed(2)}`,
+  ),
+)}
+
+The ${named} worst by their average:
+
+${worst.map((t) => `- ${trialWords(t)}`).join('\n')}
+
+${without.length ? `Without an end, and why:\n\n${without.map((t) => `- ${trialWords(t)}`).join('\n')}\n` : 'Every run came to its end.\n'}
+Said within although the truth’s average was past the hard edge of ${hardEdge}: ${wrong.length ? wrong.map(trialWords).join('; ') : 'none'}.`
+}
+
 async function main() {
   const lines: string[] = []
   for (const row of rows) lines.push(await lineOf(row))
@@ -235,6 +266,10 @@ For the laptop it is the profile's error that counts: a display without tables k
 ${await compare()}
 
 The full grid is one run; the others are medians as above.
+
+## Panels that nobody chose
+
+${await unchosen()}
 
 ## What the reference is off by
 

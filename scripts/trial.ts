@@ -2,10 +2,13 @@ import { parseArgs } from 'node:util'
 import { readInstrument, readJson, readPanel, shippedInstrument, shippedPanels } from '@bichroma/bench'
 import { samplingNames, type Sampling } from '@bichroma/core/runs'
 import { aimSchema, validate } from '@bichroma/contract'
+import { randomTrials, spread, trialWords } from './trial/randomTrials'
 import { trial, type TrialResult } from './trial/trial'
 
-const usage = `Usage: npm run -s trial -- --panel FILE --aim FILE [--sampling ${samplingNames.join('|')}] [--instrument FILE] [--seed N] [--json]
+const usage = `Usage: npm run -s trial -- --random N [--from SEED] [--sampling …]
+       npm run -s trial -- --panel FILE --aim FILE [--sampling ${samplingNames.join('|')}] [--instrument FILE] [--seed N] [--json]
 
+With --random, full runs on so many panels that nobody chose, over all that the panel schema allows, and how their errors are spread.
 A whole full run on the panel, judged by its noise-free truth on 300 patches that the run never saw, and as the
 instrument saw it. A panel can also be one that ships, by name: ${Object.keys(shippedPanels).join(', ')}.
 Without --instrument a colorimeter reads, with a correction made on this very panel against a spectroradiometer.`
@@ -18,11 +21,15 @@ async function main() {
       sampling: { type: 'string', default: 'usual' },
       instrument: { type: 'string' },
       seed: { type: 'string', default: '1' },
+      random: { type: 'string' },
+      from: { type: 'string', default: '1' },
       json: { type: 'boolean', default: false },
       help: { type: 'boolean', short: 'h', default: false },
     },
   })
   if (values.help) return console.log(usage)
+  if (values.random !== undefined)
+    return ofRandomPanels(Number(values.random), Number(values.from), values.sampling as Sampling)
   if (!values.panel || !values.aim) throw new Error(`“--panel” and “--aim” are needed.\n${usage}`)
   if (!samplingNames.includes(values.sampling as Sampling))
     throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
@@ -38,6 +45,18 @@ async function main() {
   })
   console.log(values.json ? JSON.stringify(result, null, 2) : inWords(result))
   if (result.state !== 'done') process.exitCode = 1
+}
+
+/** Runs on panels that nobody chose, each told as it ends, and how they are spread. */
+async function ofRandomPanels(count: number, first: number, sampling: Sampling): Promise<void> {
+  if (!Number.isInteger(count) || count < 1) throw new Error('“--random” must be a whole number from 1.')
+  if (!Number.isInteger(first) || first < 0) throw new Error('“--from” must be a whole number from 0.')
+  if (!samplingNames.includes(sampling)) throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
+  const all = await randomTrials(count, { first, sampling, tell: (one) => console.log(trialWords(one)) })
+  for (const s of spread(all))
+    console.log(
+      `${s.kind}: ${s.ended} of ${s.panels} ended; averages, median ${s.median.toFixed(2)}, 95 % up to ${s.most.toFixed(2)}; worst, median ${s.worstMedian.toFixed(2)}, 95 % up to ${s.worstMost.toFixed(2)} ΔE2000`,
+    )
 }
 
 function inWords({ truth, seen, profile, ...r }: TrialResult): string {

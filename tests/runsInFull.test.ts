@@ -237,6 +237,29 @@ describe('a misread', () => {
   })
 })
 
+test('a knock between two looks at how large patches may be is no limit of the display: hands are asked for', async () => {
+  const calm = await open('quillon-q27')
+  await calm.makeCorrection()
+  const spy = jest.spyOn(calm.bench.instrument(serials.instrument), 'read')
+  const { log } = await calm.finish(await calm.start({ sampling: 'brief' }))
+  const before = spy.mock.calls.length - log.length
+  const studio = await open('quillon-q27')
+  await studio.makeCorrection()
+  const id = await studio.start({ sampling: 'brief' })
+  studio.bench.instrument(serials.instrument).knock(before - 1)
+  const asked: string[] = []
+  const run = await studio.finish(id, async (waiting) => {
+    asked.push(waiting.message!)
+    return seeTo(waiting, studio.hands)
+  })
+  expect(asked).toEqual([
+    expect.stringMatching(/^White moved by −\d+\.\d % while nothing on the screen changed: .*Seat it flat/),
+  ])
+  expect(run.state).toBe('done')
+  expect(run.stages.flatMap((s) => s.evidence).join()).not.toContain('how much of the screen')
+  expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
+})
+
 describe('a budget', () => {
   test.each([
     ['quillon-q27', 'Atlas web', { kind: 'readings', most: 150 }],

@@ -2,7 +2,7 @@ import type { ResolvedAim } from '../aims/aim'
 import type { GridAndCurvesShape, GridOnlyShape, PipelineShape } from '../tables/pipelineShape'
 import { buildSlotTables, tabulateCurves, toInteger, type ChannelCurves, type SlotTables } from '../tables/slotTables'
 import { lookUp1d, placeOnRising } from '../tables/table1d'
-import { levelGreys, type Table3D } from '../tables/table3d'
+import type { Table3D } from '../tables/table3d'
 import { buildPipeline, buildTable1d } from './buildTable1d'
 import { buildTable3d } from './buildTable3d'
 import { curveEntries, type Characterization } from './characterization'
@@ -19,18 +19,17 @@ function gridOnly(c: Characterization, aim: ResolvedAim, shape: GridOnlyShape): 
 
 /** The curves take the channels' own tone out, so that the 3D table in front of them is nearly straight between nodes. */
 function gridAndCurves(c: Characterization, aim: ResolvedAim, shape: GridAndCurvesShape): SlotTables {
-  const drives = buildTable3d(c, aim, { size: shape.grid.size })
-  const values = drives.values.map((drive, i) => {
-    const channel = i % 3
-    const root = lookUp1d(c.curves, drive, channel * curveEntries, curveEntries)
-    return Math.max(0, root) ** (3 / rootExponent)
+  const table = buildTable3d(c, aim, {
+    size: shape.grid.size,
+    heldFor: (drive, channel) =>
+      Math.max(0, lookUp1d(c.curves, drive, channel * curveEntries, curveEntries)) ** (3 / rootExponent),
   })
   const curve = (channel: number) => (address: number) =>
     placeOnRising(c.curves, address ** (rootExponent / 3), channel * curveEntries, curveEntries)
   return {
     format: 'bichroma-slot-tables/2',
     shape,
-    grid: integersOf(levelGreys({ size: shape.grid.size, values }), shape.grid.bits),
+    grid: integersOf(table, shape.grid.bits),
     after: tabulateCurves([0, 1, 2].map(curve) as unknown as ChannelCurves, shape.after),
   }
 }

@@ -2,9 +2,10 @@ import { aimTargets, resolveAim, type Aim, type ResolvedAim } from '../aims/aim'
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
 import { convertXyzToLab } from '../color/lab'
 import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
+import { fitGrid3d, type GridSamples } from '../tables/fitGrid3d'
 import { levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
-import { channelColumns, type Characterization } from './characterization'
+import { channelColumns, predictLabInto, type Characterization } from './characterization'
 import { makeInverter } from './inversion'
 
 /** An aim made to fit a characterized display, and how bright the display can be at the aim's white. */
@@ -48,6 +49,55 @@ export interface Table3dOptions {
   readonly range?: SignalRange
   /** Bits of the code values, for a limited range: 8, 10, 12 or 16. */
   readonly bits?: number
+  /** What stands at a node in place of a drive 0–1, rising in it: of a table with curves behind it. The drive unless given. */
+  readonly heldFor?: (drive: number, channel: number) => number
+}
+
+/** Nodes along an axis up to which a table is fitted to what lies between them: of drives, and of what is nearly straight. */
+const [mostFitted, mostFittedWithCurves] = [20, 12]
+/** Places between nodes along each axis at which a table is looked at: every half step of a small one, fewer of a large. */
+const placesAlong = (size: number) => (size <= 12 ? 2 * size - 1 : size + 8)
+/** Step of the numeric slope of a colour over a drive, and how much more a grey counts. */
+const [slopeStep, greyWeight] = [1 / 512, 6]
+/** ΔE76 over a whole drive that counts at most. */
+const steepest = 400
+
+/** What a table shall do between its nodes: close together near black, where a step of signal is a large step of colour. */
+function between(
+  c: Characterization,
+  aim: ResolvedAim,
+  { size, range = 'full', bits = 10, heldFor = (drive) => drive }: Table3dOptions,
+): GridSamples {
+  const target = aimTargets(aim)
+  const { intoSignal } = makeInverter(c)
+  const count = placesAlong(size)
+  const codes = Array.from({ length: count }, (_, i) => (i / (count - 1)) ** 1.25)
+  const signals = codes.map((code) => Math.min(1, Math.max(0, signalOfCode(code, range, bits))))
+  const places = new Float64Array(3 * count ** 3)
+  const wanted = new Float64Array(places.length)
+  const weights = new Float64Array(places.length)
+  const [found, lab, moved] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)]
+  for (let i = 0, at = 0; i < count; i++)
+    for (let j = 0; j < count; j++)
+      for (let k = 0; k < count; k++, at += 3) {
+        places.set([codes[i], codes[j], codes[k]], at)
+        const [L, a, b] = convertXyzToLab(target([signals[i], signals[j], signals[k]]), c.white)
+        intoSignal(L, a, b, found)
+        predictLabInto(c, found[0], found[1], found[2], lab)
+        for (let q = 0; q < 3; q++) {
+          const there = Float64Array.from(found)
+          const step = there[q] > 0.5 ? -slopeStep : slopeStep
+          there[q] += step
+          predictLabInto(c, there[0], there[1], there[2], moved)
+          wanted[at + q] = heldFor(codeOfSignal(found[q], range, bits), q)
+          const apart = heldFor(codeOfSignal(there[q], range, bits), q) - wanted[at + q]
+          const slope =
+            Math.hypot(moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]) / Math.max(1e-6, Math.abs(apart))
+          // A step of the drive that changes nothing counts nothing, and none counts without end.
+          weights[at + q] = Math.min(steepest, slope) ** 2 * (i === j && j === k ? greyWeight : 1)
+        }
+      }
+  return { places, wanted, weights }
 }
 
 /** How far a node may stand from the mean of its neighbours, in steps of the grid. */
@@ -58,11 +108,8 @@ const roughest = 1.5
  * display cannot show go to the nearest that it can, hue kept. Greys never step back, and no node stands further than
  * 1.5 steps of the grid from the mean of its neighbours. Throws RangeError on a size outside 9–65.
  */
-export function buildTable3d(
-  c: Characterization,
-  aim: ResolvedAim,
-  { size, range = 'full', bits = 10 }: Table3dOptions,
-): Table3D {
+export function buildTable3d(c: Characterization, aim: ResolvedAim, options: Table3dOptions): Table3D {
+  const { size, range = 'full', bits = 10, heldFor = (drive) => drive } = options
   if (!(Number.isInteger(size) && size >= 9 && size <= 65))
     throw new RangeError('A 3D table has 9 to 65 nodes along each axis.')
   const target = aimTargets(aim)
@@ -83,5 +130,10 @@ export function buildTable3d(
       }
   const levelled = levelGreys({ size, values })
   const bound = roughest / (size - 1)
-  return roughnessOf(levelled) <= bound ? levelled : levelGreys(smoothTable3d(levelled, bound))
+  const drives = roughnessOf(levelled) <= bound ? levelled : levelGreys(smoothTable3d(levelled, bound))
+  const held = drives.values.map((drive, i) => heldFor(drive, i % 3))
+  if (size > (options.heldFor ? mostFittedWithCurves : mostFitted)) return levelGreys({ size, values: held })
+  const fitted = fitGrid3d(size, held, between(c, aim, { size, range, bits, heldFor }))
+  const whole = levelGreys({ size, values: fitted.map((v) => Math.min(1, Math.max(0, v))) })
+  return roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound))
 }

@@ -3,6 +3,7 @@ import { convertLabToXyz, convertXyzToLab, type Lab } from '../color/lab'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../color/matrix3'
 import { placeOnRising } from '../tables/table1d'
 import { predictLabInto, type Characterization } from './characterization'
+import { unshareLight } from './sharedLight'
 
 /** How much more a turned hue counts than lost chroma or lightness where a colour cannot be reached. */
 const hueWeight = 4
@@ -33,12 +34,13 @@ export function makeInverter(c: Characterization): Inverter {
     [m[3], m[4], m[5]],
     [m[6], m[7], m[8]],
   ] as Matrix3)
+  const sharedBack = multiplyVector(back, [c.shared[0], c.shared[1], c.shared[2]])
 
   /** Where the additive part of the model alone would put the colour. */
   const guess = (L: number, a: number, b: number, out: Float64Array) => {
     const xyz = convertLabToXyz([L, a, b], [1, 1, 1])
     const above: XYZ = [xyz[0] - c.relativeBlack[0], xyz[1] - c.relativeBlack[1], xyz[2] - c.relativeBlack[2]]
-    const light = multiplyVector(back, above)
+    const light = unshareLight(back, sharedBack, above)
     for (let k = 0; k < 3; k++) out[k] = placeOnRising(c.curves, Math.cbrt(Math.max(0, light[k])), k * entries, entries)
   }
 

@@ -1,13 +1,13 @@
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
-import { add, scale, type Triple } from '../color/matrix3'
+import { add, invert, multiplyVector, scale, transpose, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { uniformFrom } from '../basics/random'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { predictXyz } from './characterization'
 import { characterize } from './characterize'
-import { fitWithSharedLight } from './sharedLight'
+import { fitWithSharedLight, unshareLight } from './sharedLight'
 
 const plain = testPanel({ coupling: 0.015 })
 const exponents = [2.2, 2.14, 2.32]
@@ -50,3 +50,48 @@ test('a display whose primaries make its white has none, nor has one that lacks 
     fitWithSharedLight(readings.filter((r) => new Set(r.rgb).size > 1 || r.rgb[0] === 0 || r.rgb[0] === 1)),
   ).toBeNull()
 })
+
+test('the channels of a light are found exactly, however much of white the subpixel makes, over 2,000 random displays', () => {
+  const uniform = uniformFrom(21)
+  const primaries: XYZ[] = [
+    [41, 21, 2],
+    [36, 72, 12],
+    [18, 7, 95],
+  ]
+  for (let n = 0; n < 2000; n++) {
+    // Up to nine times as much as the primaries together, and of another white.
+    const share = 0.9 * uniform()
+    const white: XYZ = [95 * (0.9 + 0.2 * uniform()), 100, 109 * (0.9 + 0.2 * uniform())]
+    const shared = scale(white, share / (1 - share))
+    const matrix = transpose(primaries as [XYZ, XYZ, XYZ])
+    const v: Triple = [uniform() ** 3, uniform() ** 3, uniform() ** 3]
+    const light = add(multiplyVector(matrix, v), scale(shared, Math.min(...v)))
+    const back = invert(matrix)
+    unshareLight(back, multiplyVector(back, shared), light).forEach((found, c) => expect(found).toBeCloseTo(v[c], 9))
+  }
+})
+
+test('light below black leaves the subpixel dark', () => {
+  const back = invert(
+    transpose([
+      [41, 21, 2],
+      [36, 72, 12],
+      [18, 7, 95],
+    ] as [XYZ, XYZ, XYZ]),
+  )
+  const light: XYZ = [-0.2, -0.1, -0.3]
+  expect(unshareLight(back, [0.8, 0.9, 1], light)).toEqual(multiplyVector(back, light))
+})
+
+test.each([0.5, 0.6, 0.75])(
+  'a white subpixel that makes %d of white is predicted like one that makes less',
+  (share) => {
+    const white = plain([1, 1, 1])
+    const strong: XYZ = [1.02 * white[0], white[1], 0.97 * white[2]]
+    const panel = (drive: Triple): XYZ =>
+      add(plain(drive), scale(strong, (share / (1 - share)) * Math.min(...drive.map((d, c) => d ** exponents[c]))))
+    const average = off(panel, 200)
+    told(`characterization with a white subpixel of ${share}, 200 readings, average ΔE2000`, average)
+    expect(average).toBeLessThan(0.35)
+  },
+)

@@ -1,6 +1,6 @@
 import type { PatchReading } from '../color/patchReading'
 import type { XYZ } from '../color/chromaticity'
-import { add, invert, multiplyVector, scale, subtract, transpose, type Triple } from '../color/matrix3'
+import { add, invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
 import { readingOf, type AdditiveModel } from './additiveModel'
 import { monotoneCurve } from '../tone/monotoneCurve'
 
@@ -12,8 +12,19 @@ export interface SharedLightModel extends AdditiveModel {
 
 /** Red, green and blue together, as a share of white, from which a display counts as one without a white subpixel. */
 const nearlyAdditive = 0.88
-/** Steps of the fixed point; each leaves at most the white subpixel's share of the error before. */
-const steps = 60
+
+/**
+ * The channels' linear light that gives a light, of a display whose white subpixel shines with the least of the three:
+ * light = matrix·v + shared·min(v). With u = matrix⁻¹·light and s = matrix⁻¹·shared, v = u − s·m, and the channel that is the
+ * least gives m = u ÷ (1 + s), the smallest such of the three; so there is one answer and no iteration. What lies below
+ * black leaves the white subpixel dark. `back`: matrix⁻¹; needs 1 + s above 0, which is so wherever white is more than its
+ * primaries together.
+ */
+export function unshareLight(back: Matrix3, sharedBack: Triple, light: XYZ): Triple {
+  const u = multiplyVector(back, light)
+  const least = Math.max(0, Math.min(...u.map((v, c) => v / (1 + sharedBack[c]))))
+  return [u[0] - sharedBack[0] * least, u[1] - sharedBack[1] * least, u[2] - sharedBack[2] * least]
+}
 
 /**
  * Fits a display whose white is more than its primaries together; null for one whose white is not, or whose readings lack
@@ -30,13 +41,10 @@ export function fitWithSharedLight(readings: readonly PatchReading[]): SharedLig
   const shared = subtract(whole, together)
   const matrix = transpose(columns)
   const back = invert(matrix)
-  const toLinear = (xyz: XYZ): Triple => {
-    const light = subtract(xyz, black)
-    let found: Triple = scale(multiplyVector(back, light), together[1] / whole[1])
-    for (let i = 0; i < steps; i++)
-      found = multiplyVector(back, subtract(light, scale(shared, Math.max(0, Math.min(...found)))))
-    return found
-  }
+  const sharedBack = multiplyVector(back, shared)
+  // A white subpixel of a light that its primaries could not balance: no such display is known, and none is made up.
+  if (Math.min(...sharedBack) <= -1) return null
+  const toLinear = (xyz: XYZ): Triple => unshareLight(back, sharedBack, subtract(xyz, black))
   const levels = [
     ...new Set(readings.filter(({ rgb: [r, g, b] }) => r === g && g === b && r > 0 && r < 1).map((p) => p.rgb[0])),
   ].sort((a, b) => a - b)

@@ -9,6 +9,7 @@ import {
   chromaticityOfTemperature,
   correlatedColorTemperature,
   mccamyTemperature,
+  locusNote,
   whiteOfTemperature,
 } from './temperature'
 import { told } from '../test/told'
@@ -180,4 +181,16 @@ test('the standard whites are real, colours beyond the spectral locus are not', 
   ])
     expect(isRealChromaticity({ x, y })).toBe(false)
   expect(spectralLocus().length).toBeGreaterThan(25)
+})
+
+test('near 4,000 K it is said which locus a white is on, and by how much the other would be elsewhere', () => {
+  expect(locusNote(3900)).toMatch(/^Below 4,000 K it is a lamp’s white/)
+  expect(locusNote(4000)).toMatch(/^From 4,000 K on it is daylight’s white/)
+  for (const kelvin of [2000, 3699, 4301, 6500, NaN]) expect(locusNote(kelvin)).toBeNull()
+  const [said] = /0\.\d{4}/.exec(locusNote(4100)!)!
+  const [day, lamp] = [whiteOfTemperature(4000), blackbodyChromaticity(4000)]
+  // u′ = 4x ÷ (−2x + 12y + 3), v′ = 9y ÷ (same), CIE 15:2018 §8.2.
+  const uv = ({ x, y }: typeof day) => [(4 * x) / (-2 * x + 12 * y + 3), (9 * y) / (-2 * x + 12 * y + 3)]
+  const [a, b] = [uv(day), uv(lamp)]
+  expect(Number(said)).toBeCloseTo(Math.hypot(a[0] - b[0], a[1] - b[1]), 4)
 })

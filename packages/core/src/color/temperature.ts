@@ -1,5 +1,5 @@
 import { convertUvToChromaticity, convertXyzToChromaticity, convertXyzToUv, type Chromaticity } from './chromaticity'
-import { convertChromaticityToUv, type UvPrime } from './chromaticity'
+import { convertChromaticityToUv, deltaUv, type UvPrime } from './chromaticity'
 import { convertSpectrumToXyz, fineWavelengths } from './observer'
 import { blackbodySpectrum, daylightChromaticity } from './spectra'
 
@@ -108,11 +108,29 @@ export function mccamyTemperature({ x, y }: Chromaticity): number {
   return -449 * n ** 3 + 3525 * n ** 2 - 6823.3 * n + 5520.33
 }
 
+/** Where whites of a temperature change from the blackbody's to daylight's, K. */
+const daylightFrom = 4000
+/** Temperatures so near to it that somebody may mean the other, K. */
+const nearDaylight = 300
+
+/**
+ * What a person who chooses a temperature near the change from one locus to the other has to know; null elsewhere. K.
+ * Between the two whites of 4,000 K lie 0.0037 Δu′v′.
+ */
+export function locusNote(kelvin: number): string | null {
+  if (!(Math.abs(kelvin - daylightFrom) <= nearDaylight)) return null
+  const apart = deltaUv(
+    convertChromaticityToUv(daylightChromaticity(daylightFrom)),
+    convertChromaticityToUv(blackbodyChromaticity(daylightFrom)),
+  )
+  return `${kelvin >= daylightFrom ? 'From 4,000 K on it is daylight’s white; below, a lamp’s' : 'Below 4,000 K it is a lamp’s white (a blackbody’s); from there on daylight’s'}. Where the two meet they are ${apart.toFixed(4)} Δu′v′ apart: give xy by hand if the other is meant.`
+}
+
 /**
  * The white of a correlated colour temperature as displays are asked for it: on the CIE daylight locus from 4,000 K,
  * on the blackbody locus below. K, 2,000–20,000; RangeError outside.
  */
 export function whiteOfTemperature(kelvin: number): Chromaticity {
   if (!(kelvin >= 2000 && kelvin <= 20000)) throw new RangeError('A white temperature lies from 2,000 to 20,000 K.')
-  return kelvin >= 4000 ? daylightChromaticity(kelvin) : blackbodyChromaticity(kelvin)
+  return kelvin >= daylightFrom ? daylightChromaticity(kelvin) : blackbodyChromaticity(kelvin)
 }

@@ -1,7 +1,7 @@
 import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
-import { add, invert, multiplyVector, scale, type Matrix3 } from '../color/matrix3'
+import { add, invert, multiplyVector, scale, type Matrix3, type Triple } from '../color/matrix3'
 import { uniformFrom } from '../basics/random'
-import { correctionResidual, correctReading, fourColorMatrix, type FourColors } from './fourColorMatrix'
+import { correctionResidual, correctReading, fourColorMatrix, fourLights, type FourColors } from './fourColorMatrix'
 
 const reference: FourColors = {
   white: [95, 100, 109],
@@ -32,7 +32,7 @@ test.each([1, 2, 3, 4, 5])('whatever matrix an instrument is off by (%s), it is 
     reference: reference[c],
     measured: read[c],
   }))
-  expect(correctionResidual(found, twice)).toBeLessThan(1e-12)
+  expect(correctionResidual({ matrix: found }, twice)).toBeLessThan(1e-12)
 })
 
 test('light that changes between the two instruments’ readings of a colour does not matter', () => {
@@ -64,7 +64,7 @@ test('with noise in the readings what is left is about the noise', () => {
   })
   const more = { cyan: add(reference.green, reference.blue), yellow: add(reference.red, reference.green) }
   const residual = correctionResidual(
-    found,
+    { matrix: found },
     Object.values(more).map((xyz) => ({ reference: xyz, measured: multiplyVector(distortion(9), xyz) })),
   )
   expect(residual).toBeGreaterThan(0)
@@ -82,10 +82,56 @@ test('near black nothing becomes less than nothing', () => {
     [0, 0, 1e-4],
     [0, 0, 0],
   ] as const)
-    for (const v of correctReading(found, xyz)) expect(v).toBeGreaterThanOrEqual(0)
-  expect(correctReading(found, [10, 11, 12])).toEqual(multiplyVector(found, [10, 11, 12]))
+    for (const v of correctReading({ matrix: found }, xyz)) expect(v).toBeGreaterThanOrEqual(0)
+  expect(correctReading({ matrix: found }, [10, 11, 12])).toEqual(multiplyVector(found, [10, 11, 12]))
 })
 
 test('primaries on one line are refused', () => {
   expect(() => fourColorMatrix(reference, { ...reference, blue: reference.green })).toThrow('singular')
+})
+
+describe('a display with a white subpixel', () => {
+  const uniform = uniformFrom(31)
+  /** What both instruments see of four lights: the colorimeter by a matrix of its own for each, so that none serves all. */
+  const display = (share: number) => {
+    const primaries = [reference.red, reference.green, reference.blue] as const
+    const together = primaries.reduce((sum, xyz) => add(sum, xyz), [0, 0, 0] as XYZ)
+    const shared: XYZ = [1.03 * together[0], together[1], 0.96 * together[2]].map(
+      (v) => (v * share) / (1 - share),
+    ) as never
+    const [ofColors, ofShared] = [distortion(41), distortion(43)]
+    const see = (v: Triple, of: 'reference' | 'measured'): XYZ => {
+      const colors = primaries.reduce((sum, xyz, c) => add(sum, scale(xyz, v[c])), [0, 0, 0] as XYZ)
+      const white = scale(shared, Math.min(...v))
+      return of === 'reference'
+        ? add(colors, white)
+        : add(multiplyVector(ofColors, colors), multiplyVector(ofShared, white))
+    }
+    const four = (of: 'reference' | 'measured'): FourColors => ({
+      white: see([1, 1, 1], of),
+      red: see([1, 0, 0], of),
+      green: see([0, 1, 0], of),
+      blue: see([0, 0, 1], of),
+    })
+    return { see, reference: four('reference'), measured: four('measured') }
+  }
+
+  test.each([0.2, 0.5, 0.75])('is corrected by its four lights, which one matrix cannot (%d of white)', (share) => {
+    const d = display(share)
+    const lights = fourLights(d.reference, d.measured)
+    expect(lights).not.toBeNull()
+    const matrix = fourColorMatrix(d.reference, d.measured)
+    const twice = Array.from({ length: 200 }, () => {
+      const v: Triple = [uniform(), uniform(), uniform()]
+      return { reference: d.see(v, 'reference'), measured: d.see(v, 'measured') }
+    })
+    expect(correctionResidual({ matrix, lights }, twice)).toBeLessThan(1e-9)
+    expect(correctionResidual({ matrix }, twice)).toBeGreaterThan(1e-3)
+    for (const { reference: to, measured } of twice)
+      correctReading({ matrix, lights }, measured).forEach((v, k) => expect(v).toBeCloseTo(to[k], 6))
+  })
+
+  test('has none where its primaries make its white', () => {
+    expect(fourLights(reference, through(distortion(3), reference))).toBeNull()
+  })
 })

@@ -1,5 +1,7 @@
 import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
+import { unshareLight } from '../characterization/sharedLight'
 import {
+  add,
   diagonal,
   invert,
   multiply,
@@ -39,10 +41,49 @@ export function fourColorMatrix(reference: FourColors, measured: FourColors): Ma
   return colors.map((row) => row.map((v) => v * k)) as unknown as Matrix3
 }
 
-/** A reading, corrected. Near black a matrix can make a little light less than none: that counts as none. */
-export const correctReading = (matrix: Matrix3, xyz: XYZ): XYZ => {
-  const [x, y, z] = multiplyVector(matrix, xyz)
-  return [Math.max(0, x), Math.max(0, y), Math.max(0, z)]
+/**
+ * White and primaries as both instruments read them on a display with a white subpixel: its four lights, of which three
+ * readings of a colorimeter are told apart because the fourth shines with the least of the others. cd/m².
+ */
+export interface FourLights {
+  readonly measured: FourColors
+  readonly reference: FourColors
+}
+
+/** What corrects a colorimeter on one display: a matrix, and in its place the four lights where there is a white subpixel. */
+export interface ColorimeterCorrection {
+  readonly matrix: Matrix3
+  readonly lights?: FourLights | null
+}
+
+/** Luminance of red, green and blue together as a share of white's, below which a white subpixel helps. */
+const nearlyAdditive = 0.88
+
+/** The four lights, of a display whose white is more than its primaries together; null for any other. */
+export function fourLights(reference: FourColors, measured: FourColors): FourLights | null {
+  const together = reference.red[1] + reference.green[1] + reference.blue[1]
+  if (!(together < nearlyAdditive * reference.white[1])) return null
+  const { sharedBack } = lightsOf(measured)
+  return Math.min(...sharedBack) > -1 ? { measured, reference } : null
+}
+
+/** How lights mix as one instrument reads them: columns red, green and blue, what the white subpixel adds, and the way back. */
+function lightsOf({ white, red, green, blue }: FourColors) {
+  const columns = transpose([red, green, blue])
+  const shared = [0, 1, 2].map((k) => white[k] - red[k] - green[k] - blue[k]) as unknown as XYZ
+  const back = invert(columns)
+  return { columns, shared, back, sharedBack: multiplyVector(back, shared) }
+}
+
+const noLess = ([x, y, z]: Triple): XYZ => [Math.max(0, x), Math.max(0, y), Math.max(0, z)]
+
+/** A reading, corrected. Near black a correction can make a little light less than none: that counts as none. */
+export function correctReading({ matrix, lights }: ColorimeterCorrection, xyz: XYZ): XYZ {
+  if (!lights) return noLess(multiplyVector(matrix, xyz))
+  const { back, sharedBack } = lightsOf(lights.measured)
+  const channels = unshareLight(back, sharedBack, xyz)
+  const to = lightsOf(lights.reference)
+  return noLess(add(multiplyVector(to.columns, channels), scale(to.shared, Math.max(0, Math.min(...channels)))))
 }
 
 /** One colour as a reference and another instrument read it, cd/m². */
@@ -52,9 +93,9 @@ export interface ReadTwice {
 }
 
 /** Largest Δu′v′ that a correction leaves at colours that it was not made from: on its own four it leaves nothing. */
-export const correctionResidual = (matrix: Matrix3, colors: readonly ReadTwice[]): number =>
+export const correctionResidual = (correction: ColorimeterCorrection, colors: readonly ReadTwice[]): number =>
   Math.max(
     ...colors.map(({ reference, measured }) =>
-      deltaUv(convertXyzToUv(reference), convertXyzToUv(multiplyVector(matrix, measured))),
+      deltaUv(convertXyzToUv(reference), convertXyzToUv(correctReading(correction, measured))),
     ),
   )

@@ -21,6 +21,8 @@ export const askNames = [
   'place',
   // Somebody is at the workstation.
   'person',
+  // The room's light is to be as it is wanted again.
+  'light',
   // A device refused; its own sentence says what to do.
   'device',
 ] as const

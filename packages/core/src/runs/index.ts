@@ -1,7 +1,7 @@
 export { type Ask, askNames } from './asks'
 export { type CheckPlan, checkPlanNames, checkPlans, mostOwnPatches, ownCheckPatches } from './checkPlans'
 export { driftPerMinute } from './driftPerMinute'
-export { type Headroom, headroomFor, type LevelTry, nextLevelStep, type RawCorners, turnOf } from './level'
+export { type Headroom, headroomFor, type LevelTry, nextLevelStep, type RawCorners, sharesLight, turnOf } from './level'
 export type { ModelEvidence } from './modelSolver'
 export {
   type Budget,
@@ -61,3 +61,4 @@ export {
   type ReadinessFacts,
   warmUpMinutes,
 } from './readiness/judgeReadiness'
+export { type ShapeFault, shapeFault } from './shapeGate'

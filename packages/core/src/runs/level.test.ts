@@ -1,6 +1,7 @@
 import { uniformFrom } from '../basics/random'
-import { convertXyzToChromaticity } from '../color/chromaticity'
-import { scale, type Triple } from '../color/matrix3'
+import { convertChromaticityToXyz, convertXyzToChromaticity } from '../color/chromaticity'
+import { matrixOfPrimaries } from '../color/encodings'
+import { invert, multiplyVector, scale, transpose, type Triple } from '../color/matrix3'
 import { additivityOf, headroomFor, nextLevelStep, turnOf, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }
@@ -49,19 +50,68 @@ test('rests at the lowest setting when even that is too bright', () => {
 
 describe('headroom', () => {
   const corners = { black: [0.1, 0.1, 0.1], red: [42, 21.1, 2], green: [36, 72.1, 12], blue: [18, 7.3, 96] } as const
+  const primaries = {
+    red: convertXyzToChromaticity(corners.red),
+    green: convertXyzToChromaticity(corners.green),
+    blue: convertXyzToChromaticity(corners.blue),
+  }
   const together = [0, 1, 2].map((k) => corners.red[k] + corners.green[k] + corners.blue[k] - 0.2) as unknown as Triple
 
   test('a display whose primaries make its white needs none for its own white', () => {
     const own = convertXyzToChromaticity(together)
     expect(additivityOf({ ...corners, white: together })).toBeCloseTo(1, 3)
-    expect(headroomFor({ ...corners, white: together }, own).factor).toBeCloseTo(1, 2)
+    expect(headroomFor({ ...corners, white: together }, own, primaries).factor).toBeCloseTo(1, 2)
   })
 
   test('one with a white subpixel must be as much brighter as its colours lack', () => {
     const white = scale(together, 1 / 0.6)
     const own = convertXyzToChromaticity(white)
     expect(additivityOf({ ...corners, white })).toBeCloseTo(0.6, 2)
-    expect(headroomFor({ ...corners, white }, own).factor).toBeCloseTo(1 / 0.6, 2)
+    expect(headroomFor({ ...corners, white }, own, primaries).factor).toBeCloseTo(1 / 0.6, 2)
+  })
+
+  test('and not a channel more or less than its colours need, whatever light the subpixel has, over 300 random displays', () => {
+    const uniform = uniformFrom(5)
+    const black = [0, 0, 0] as const
+    for (let n = 0; n < 300; n++) {
+      const share = 0.2 + 0.6 * uniform()
+      const tint = [0.85 + 0.3 * uniform(), 1, 0.85 + 0.3 * uniform()]
+      const shared = together.map((v, k) => (v * tint[k] * share) / (1 - share)) as unknown as Triple
+      const raw = { ...corners, black, white: together.map((v, k) => v + shared[k]) as unknown as Triple }
+      // Its own triangle a little drawn in, and another white.
+      const inner = Object.fromEntries(
+        Object.entries(primaries).map(([name, { x, y }]) => [name, { x: 0.95 * x + 0.016, y: 0.95 * y + 0.016 }]),
+      ) as unknown as typeof primaries
+      const aimWhite = { x: 0.3127, y: 0.329 }
+      const { factor } = headroomFor(raw, aimWhite, inner)
+      /** The largest drive that a colour of the aim wants, at so much raw white for an aim of 1 cd/m². */
+      const largest = (rawWhite: number) => {
+        const scaled = (xyz: readonly number[]) => xyz.map((v) => (v * rawWhite) / raw.white[1]) as unknown as Triple
+        const matrix = transpose([scaled(corners.red), scaled(corners.green), scaled(corners.blue)])
+        const aim = matrixOfPrimaries(inner, convertChromaticityToXyz(aimWhite))
+        return Math.max(
+          ...[1, 2, 3, 4, 5, 6, 7].map((bits) => {
+            const light = multiplyVector(aim, [bits & 1, (bits >> 1) & 1, (bits >> 2) & 1])
+            // By bisection on how much the subpixel shines, and not by the formula.
+            let [low, high] = [0, 50]
+            for (let i = 0; i < 60; i++) {
+              const m = (low + high) / 2
+              const v = multiplyVector(
+                invert(matrix),
+                light.map((x, k) => x - scaled(shared)[k] * m) as unknown as Triple,
+              )
+              if (Math.min(...v) > m) low = m
+              else high = m
+            }
+            return Math.max(
+              ...multiplyVector(invert(matrix), light.map((x, k) => x - scaled(shared)[k] * low) as unknown as Triple),
+            )
+          }),
+        )
+      }
+      expect(largest(factor)).toBeLessThan(1.0001)
+      expect(largest(0.99 * factor)).toBeGreaterThan(1)
+    }
   })
 })
 

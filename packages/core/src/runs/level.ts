@@ -1,4 +1,6 @@
+import { unshareLight } from '../characterization/sharedLight'
 import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
+import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
 
 /** The five readings that say how a raw panel mixes its light, cd/m². */
@@ -29,8 +31,11 @@ export interface Headroom {
   readonly weights: Triple
 }
 
-/** Headroom for bringing a raw panel's white to `white`. Throws RangeError when the panel cannot make that white. */
-export function headroomFor(corners: RawCorners, white: Chromaticity): Headroom {
+/**
+ * Headroom for bringing a raw panel's white to `white`, and for its colours to keep up where a white subpixel helps white but
+ * not them; `primaries`: those of the aim, for the latter. Throws RangeError when the panel cannot make that white.
+ */
+export function headroomFor(corners: RawCorners, white: Chromaticity, primaries: Primaries): Headroom {
   const matrix = panelMatrix(corners)
   const mix = multiplyVector(invert(matrix), convertChromaticityToXyz(white))
   const most = Math.max(...mix)
@@ -40,9 +45,39 @@ export function headroomFor(corners: RawCorners, white: Chromaticity): Headroom 
       'The panel cannot mix the white of the aim from its primaries. Choose a white nearer to its own.',
     )
   const corrected = multiplyVector(matrix, weights)[1] + corners.black[1]
-  const additivity = additivityOf(corners)
-  const keepingUp = additivity < nearlyAdditive ? additivity : 1
-  return { factor: corners.white[1] / corrected / keepingUp, weights }
+  const factor = corners.white[1] / corrected
+  return {
+    factor: sharesLight(corners) ? Math.max(factor, colourHeadroom(corners, white, primaries)) : factor,
+    weights,
+  }
+}
+
+/** The corners of an aim's cube but black. */
+const aimCorners: readonly Triple[] = [
+  [1, 1, 1],
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+  [0, 1, 1],
+  [1, 0, 1],
+  [1, 1, 0],
+]
+
+/**
+ * Raw white ÷ aim's white in luminance at which each colour of the aim finds its channels: a channel of a display whose white
+ * subpixel shines with the least of the three is the limit for colours long before it is for white. What lies out of the
+ * panel's gamut is taken to be brought to its edge.
+ */
+function colourHeadroom(corners: RawCorners, white: Chromaticity, primaries: Primaries): number {
+  const above = (xyz: XYZ) => subtract(xyz, corners.black)
+  const columns = [above(corners.red), above(corners.green), above(corners.blue)] as const
+  const back = invert(transpose([...columns]))
+  const shared = [0, 1, 2].map((k) => above(corners.white)[k] - columns[0][k] - columns[1][k] - columns[2][k])
+  const sharedBack = multiplyVector(back, shared as unknown as XYZ)
+  if (Math.min(...sharedBack) <= -1) return 1 / additivityOf(corners)
+  const aim = matrixOfPrimaries(primaries, convertChromaticityToXyz(white))
+  const drives = aimCorners.map((corner) => Math.max(...unshareLight(back, sharedBack, multiplyVector(aim, corner))))
+  return corners.white[1] * Math.max(...drives)
 }
 
 /** Additivity from which a display's white counts as the sum of its primaries: crosstalk and the supply take a little. */
@@ -55,6 +90,9 @@ const nearlyAdditive = 0.88
 export function additivityOf({ white, black, red, green, blue }: RawCorners): number {
   return (red[1] + green[1] + blue[1] - 3 * black[1]) / (white[1] - black[1])
 }
+
+/** Whether white is helped by a white subpixel that its colours lack. */
+export const sharesLight = (corners: RawCorners): boolean => additivityOf(corners) < nearlyAdditive
 
 /** One try of the backlight control. */
 export interface LevelTry {

@@ -8,6 +8,7 @@ import { applySlotTables } from '../tables/slotPipeline'
 import { quantizeSignal } from '../tables/slotTables'
 import { testPanel } from '../test/panel'
 import { uniformFrom } from '../basics/random'
+import { standardPrimaries } from '../color/encodings'
 import { headroomFor, type RawCorners } from './level'
 import { greyLevels, shapeColors } from './patches'
 import { anotherRound, residual, roundRules, type GreyReading } from './shape'
@@ -132,8 +133,8 @@ describe('headroom', () => {
   test('is nothing for the panel’s own white and what its weakest channel lacks for another', () => {
     const corners = cornersOf(testPanel({ black: 1e-9 }))
     const own = convertXyzToChromaticity(corners.white)
-    expect(headroomFor(corners, own).factor).toBeCloseTo(1, 6)
-    const { factor, weights } = headroomFor(corners, { x: 0.3457, y: 0.3585 })
+    expect(headroomFor(corners, own, standardPrimaries.sRGB).factor).toBeCloseTo(1, 6)
+    const { factor, weights } = headroomFor(corners, { x: 0.3457, y: 0.3585 }, standardPrimaries.sRGB)
     expect(factor).toBeGreaterThan(1.02)
     expect(Math.max(...weights)).toBe(1)
     // Showing those weights gives that white, darker by that factor.
@@ -145,6 +146,8 @@ describe('headroom', () => {
   })
 
   test('says so when the panel cannot make the white', () => {
-    expect(() => headroomFor(cornersOf(testPanel()), { x: 0.1, y: 0.5 })).toThrow('cannot mix the white')
+    expect(() => headroomFor(cornersOf(testPanel()), { x: 0.1, y: 0.5 }, standardPrimaries.sRGB)).toThrow(
+      'cannot mix the white',
+    )
   })
 })

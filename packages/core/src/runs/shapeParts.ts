@@ -16,6 +16,7 @@ export interface ModelParts {
   readonly rounds: readonly { readonly greys: number; readonly colors: number }[]
 }
 
+/** Where a panel's tone bends near black, only readings there tell how: greys at even lightness begin at a tenth of the signal. */
 const ramps = (greys: number, channels: number): PlanPart[] => [
   { part: 'even-greys', count: greys },
   { part: 'hues', count: 1 },
@@ -25,9 +26,12 @@ const ramps = (greys: number, channels: number): PlanPart[] => [
 /** By effort. White and the corners are read before in any case. */
 const modelParts: Readonly<Record<NamedEffort, ModelParts>> = {
   refresh: { raw: [...ramps(7, 0), { part: 'fill', count: 2 }], rounds: [{ greys: 9, colors: 20 }] },
-  brief: { raw: [...ramps(9, 0), { part: 'fill', count: 13 }], rounds: [{ greys: 7, colors: 6 }] },
+  brief: {
+    raw: [...ramps(9, 0), { part: 'dark-greys', count: 5 }, { part: 'fill', count: 9 }],
+    rounds: [{ greys: 7, colors: 6 }],
+  },
   usual: {
-    raw: [...ramps(13, 3), { part: 'fill', count: 54 }],
+    raw: [...ramps(13, 3), { part: 'dark-greys', count: 8 }, { part: 'fill', count: 47 }],
     rounds: [
       { greys: 11, colors: 14 },
       { greys: 11, colors: 14 },
@@ -83,9 +87,13 @@ export function modelPartsFor(effort: Effort): ModelParts {
   }))
   const inRounds = rounds.reduce((sum, r) => sum + r.greys + r.colors + 1, 0)
   // Three secondaries come with the hues; black and white are among the greys and read already.
-  const raw = greys - 2 + 3 + 3 * Math.max(0, channels - 1)
+  const dark = bounded(total * 0.04, 4, 12)
+  const raw = greys - 2 + 3 + 3 * Math.max(0, channels - 1) + dark - 1
   const fill = bounded(total - besides - inRounds - raw, 1, 5000)
-  return { raw: [...ramps(greys, channels), { part: 'fill', count: fill }], rounds }
+  return {
+    raw: [...ramps(greys, channels), { part: 'dark-greys', count: dark }, { part: 'fill', count: fill }],
+    rounds,
+  }
 }
 
 /** Looks at white come on top of what is read: one for every 25. */

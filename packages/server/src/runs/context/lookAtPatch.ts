@@ -46,6 +46,6 @@ export async function lookAtPatch(
       )
     if (value.flags.includes('unstable') && looks < mostLooks) continue
     const xyz = value.xyz as unknown as XYZ
-    return { xyz: correction?.kind === 'made' ? correctReading(correction.matrix, xyz) : xyz, looks }
+    return { xyz: correction?.kind === 'made' ? correctReading(correction, xyz) : xyz, looks }
   }
 }

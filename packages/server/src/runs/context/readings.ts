@@ -28,6 +28,8 @@ export class Readings {
   repeated = 0
   /** How long the display's light takes to follow a patch, ms; Ready measures it. */
   delayMs = 0
+  /** Share of the screen that patches fill; the courier's own unless Ready found that light depends on it. */
+  area: number | undefined = undefined
 
   constructor(
     private readonly run: RunRow,
@@ -50,7 +52,7 @@ export class Readings {
   async read(
     name: string,
     rgb: Triple,
-    { deltaEOf, area, role = 'patch', waitMs = this.delayMs }: ReadOptions = {},
+    { deltaEOf, area = this.area, role = 'patch', waitMs = this.delayMs }: ReadOptions = {},
   ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const { steps, link, shown, instrument } = this
     const seq = this.count++

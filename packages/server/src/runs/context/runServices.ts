@@ -6,6 +6,7 @@ import type { Threads } from '../../http/threads'
 import type { Ledger } from '../../ledger/ledger'
 import type { Holds } from '../../register/holds'
 import type { RunRow } from '../entities'
+import type { RoomLights } from '../roomLight'
 import type { Solver } from '../solver'
 import type { RunLog } from './runLog'
 
@@ -23,6 +24,8 @@ export interface RunServices {
   readonly changed: (runId: number) => void
   /** Displays and instruments in use for something that is no run. */
   readonly holds: Holds
+  /** How the light of rooms is that something watches. */
+  readonly lights: RoomLights
   /** A run was proved, or what it had written was taken back: whoever follows validations sees to it. */
   readonly judged: (run: RunRow) => Promise<void>
   readonly takenBack: (run: RunRow) => Promise<void>

@@ -5,6 +5,7 @@ import {
   carryOver,
   matrixPartsFor,
   residual,
+  sharesLight,
   type DriveReading,
   type GreyReading,
   type ShapeEvidence,
@@ -12,6 +13,7 @@ import {
 import type { MatrixShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
+import { mayBeWritten } from './mayBeWritten'
 import type { Shaped, ShapeSubject } from './subject'
 
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */
@@ -79,6 +81,11 @@ export async function shapeByGreys(
     await note()
   }
 
+  mayBeWritten(
+    context,
+    residuals[residuals.length - 1].map((r) => r.deltaE),
+    sharesLight(corners),
+  )
   for (let k = 0; k < parts.colorRounds; k++) {
     const drives = await solver.run('solveColors', evidence(), parts.colors)
     const wishes = parts.colors.map((patch, i) => ({

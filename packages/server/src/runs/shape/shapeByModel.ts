@@ -3,6 +3,7 @@ import { modelPartsFor, rawPatches, residual, type ModelEvidence, type Patch } f
 import type { PipelineShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
+import { mayBeWritten } from './mayBeWritten'
 import type { Shaped, ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
@@ -63,6 +64,8 @@ export async function shapeByModel(
     )
     await context.sheet.note({ rounds, evidence: [found[0], found[found.length - 1]] })
   }
+  // Where there is a 3D table, or a characterization for the greys, a white subpixel is no hindrance.
+  mayBeWritten(context, rounds[rounds.length - 1]?.map((r) => r.deltaE) ?? [], false)
   return {
     tables: await solver.run('solveSlot', evidence(), pipeline),
     // The next refresh starts from the same full run, not from another refresh.

@@ -31,7 +31,8 @@ export function resolveFor(aim: Aim, corners: RawCorners): ResolvedAim {
 /** What correcting the panel's white will cost. Throws {@link RunFailed} for a white that the panel cannot mix. */
 export function headroomOf({ run }: RunContext, corners: RawCorners): Headroom {
   try {
-    return headroomFor(corners, whiteChromaticity(run.aim.white, convertXyzToChromaticity(corners.white)))
+    const white = whiteChromaticity(run.aim.white, convertXyzToChromaticity(corners.white))
+    return headroomFor(corners, white, resolveFor(run.aim, corners).primaries)
   } catch (error) {
     if (error instanceof RangeError) throw new RunFailed(error.message)
     throw error

@@ -2,18 +2,24 @@ import { judgeReadiness, plannedReadings, runKinds, type Confirmations, type Rea
 import type { PipelineShape } from '@bichroma/core/tables'
 import type { Condition, CourierDisplay, CourierReading, DisplayControls, HostFacts } from '@bichroma/contract'
 import { CourierGone } from '../../couriers/hub'
-import { roomEntity, slotEntity, workstationEntity } from '../../register/entities'
-import { newestLights } from '../../register/rooms'
+import { slotEntity, workstationEntity } from '../../register/entities'
+import { roomOf } from '../../register/light/roomList'
 import { provePatchesFor } from '../engine/patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
+import { keepToArea } from '../patchArea'
 import type { Former, RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import type { Send } from '../context/send'
+import { waitForLight } from '../roomLight'
 import { waitForWarmth } from '../warmUp'
 
-/** Wait for a patch, while the display's delay is not known yet, ms. */
-const firstWaitMs = 700
+/** Wait for a patch while the display's delay is not known yet, and where that was too little, ms. */
+const [firstWaitMs, longWaitMs] = [700, 5000]
+/** Share of the screen that leaves a display which limits its light its white. */
+const smallArea = 0.02
+/** White ÷ black below which both are looked at again, with more time. */
+const doubtfulContrast = 200
 
 /**
  * Ready: asks courier, display, instrument and host, judges the conditions, and stops the run at those that fail; what
@@ -43,12 +49,15 @@ export async function ready(context: RunContext): Promise<void> {
   const confirmed = open.length ? await askToLook(context, open) : {}
   const conditions = judgeReadiness(facts, confirmed)
   if (open.length) await tell(context, conditions)
+  await waitForLight(context)
 
   const former = await context.steps.take('former', (send) => noteFormer(context, send))
   context.former = former
   context.link.wanted.slot = context.run.slot
   if (facts.display?.brightnessBy === 'commands') context.link.wanted.backlight = former.backlight
   context.readings.delayMs = await measureDelay(context)
+  // What is read place by place, over the whole screen, keeps to no area.
+  if (context.run.kind !== 'uniformity') await keepToArea(context)
   await waitForWarmth(context, facts.controls?.warmMinutes ?? null)
 }
 
@@ -111,7 +120,7 @@ async function findOut(context: RunContext): Promise<Found> {
     hdrAim: run.aim.toneResponse.kind === 'PQ' || run.aim.toneResponse.kind === 'HLG',
     lastContrast: last?.metrics?.contrast ?? null,
     now: context.now(),
-    roomLight: await roomLightOf(services.data, workstation.id),
+    roomLight: await roomLightOf(services.data, workstation.id, context.now()),
     courierOnline: hub.helloOf(workstation.id) !== null,
     displayFound: false,
     display: null,
@@ -151,12 +160,18 @@ async function findOut(context: RunContext): Promise<Found> {
     found.instrumentHere = plugged.instruments.some((i) => i.serial === instrument.serial)
     if (found.controls?.dataLink && found.instrumentHere) {
       await hub.send(workstation.id, 'instrument.zero', { serial: instrument.serial })
-      const look = async (v: number) => {
-        await hub.send(workstation.id, 'display.showPatch', { serial, rgb: [v, v, v], waitMs: firstWaitMs })
+      const look = async (v: number, waitMs: number, area?: number) => {
+        const patch = { serial, rgb: [v, v, v], waitMs, ...(area !== undefined && { area }) }
+        await hub.send(workstation.id, 'display.showPatch', patch)
         return (await hub.send(workstation.id, 'instrument.read', { serial: instrument.serial, display: serial })).value
       }
-      found.dark = await look(0)
-      found.look = await look(1)
+      const lookAtBoth = async (waitMs: number, area?: number) => {
+        found.dark = await look(0, waitMs, area)
+        found.look = await look(1, waitMs, area)
+        return found.look.xyz[1] >= doubtfulContrast * found.dark.xyz[1]
+      }
+      // So little between black and white: a cover, light of the room, a display that follows later or limits its white.
+      if (!(await lookAtBoth(Math.max(firstWaitMs, display.delayMs ?? 0)))) await lookAtBoth(longWaitMs, smallArea)
     }
   } catch (error) {
     if (!(error instanceof CourierGone)) throw error
@@ -169,10 +184,11 @@ async function findOut(context: RunContext): Promise<Found> {
 async function roomLightOf(
   data: RunContext['services']['data'],
   workstationId: number,
+  now: number,
 ): Promise<ReadinessFacts['roomLight']> {
   const { roomId } = await data.getRepository(workstationEntity).findOneByOrFail({ id: workstationId })
-  const { light } = await data.getRepository(roomEntity).findOneByOrFail({ id: roomId })
-  return light && { range: light, newest: (await newestLights(data)).get(roomId) ?? null }
+  const { light, newestLight } = await roomOf(data, roomId, now)
+  return light && { range: light, newest: newestLight }
 }
 
 /** What the display and the register hold, to be put back should the run break off; the slot is then made the active one. */

@@ -4,6 +4,7 @@ import {
   effortOf,
   leastShapeReadings,
   plannedReadings,
+  sharesLight,
   shapeReadingsWithin,
   type Effort,
   type ShapeMemory,
@@ -31,6 +32,10 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   const corners = cornersOf(cornerReadings)
   const aim = resolveFor(context.run.aim, corners)
   await context.save({ resolvedAim: aim })
+  if (sharesLight(corners) && (pipeline.kind === '1D+3x3' || pipeline.kind === '1D'))
+    await context.sheet.remark(
+      'A white subpixel helps white and not the colours, which no matrix and no table per channel can undo: saturated colours will be darker than the aim asks for',
+    )
   const effort = await effortWithin(context, pipeline.kind)
   const subject = { effort, aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }
   const { tables, memory } =

@@ -1,0 +1,80 @@
+import { uniformFrom } from '../basics/random'
+import type { Triple } from '../color/matrix3'
+import { fitGrid3d, type GridSamples } from './fitGrid3d'
+import { applyTetrahedral, tabulate3d } from './table3d'
+
+/** Samples of a function at random places, each counting as much as it is told. */
+function samplesOf(
+  of: (rgb: Triple) => Triple,
+  count: number,
+  seed: number,
+  weightOf: (rgb: Triple) => number = () => 1,
+): GridSamples {
+  const uniform = uniformFrom(seed)
+  const places = Float64Array.from({ length: 3 * count }, () => uniform())
+  const wanted = new Float64Array(3 * count)
+  const weights = new Float64Array(3 * count)
+  for (let s = 0; s < count; s++) {
+    const rgb: Triple = [places[3 * s], places[3 * s + 1], places[3 * s + 2]]
+    wanted.set(of(rgb), 3 * s)
+    weights.fill(weightOf(rgb), 3 * s, 3 * s + 3)
+  }
+  return { places, wanted, weights }
+}
+/** What a table misses a function by at other places: on average of squares, and at worst. */
+function missed(table: { size: number; values: Float64Array }, of: (rgb: Triple) => Triple) {
+  const uniform = uniformFrom(99)
+  let [sum, worst] = [0, 0]
+  for (let i = 0; i < 4000; i++) {
+    const rgb: Triple = [uniform(), uniform(), uniform()]
+    const [got, to] = [applyTetrahedral(table, rgb), of(rgb)]
+    for (let k = 0; k < 3; k++) {
+      sum += (got[k] - to[k]) ** 2
+      worst = Math.max(worst, Math.abs(got[k] - to[k]))
+    }
+  }
+  return { rms: Math.sqrt(sum / 12_000), worst }
+}
+
+const bent = ([r, g, b]: Triple): Triple => [r ** 0.45, 0.7 * g ** 2.4 + 0.3 * r * b, Math.sin(1.4 * b) / Math.sin(1.4)]
+
+test.each([5, 9, 17])(
+  'a table of %d nodes fitted to what lies between misses a bent function by less than one that meets it at its nodes',
+  (size) => {
+    const met = tabulate3d(size, bent)
+    const fitted = { size, values: fitGrid3d(size, met.values, samplesOf(bent, 20_000, 3)) }
+    expect(missed(fitted, bent).rms).toBeLessThan(0.85 * missed(met, bent).rms)
+  },
+)
+
+test('what a table can show exactly it shows, and holds on to where nothing is wanted of it', () => {
+  const straight = ([r, g, b]: Triple): Triple => [0.2 + 0.5 * r, 0.3 * r + 0.6 * g, 0.9 - 0.4 * b + 0.1 * g]
+  const met = tabulate3d(9, straight)
+  const same = fitGrid3d(9, met.values, samplesOf(straight, 5000, 5))
+  same.forEach((v, i) => expect(v).toBeCloseTo(met.values[i], 9))
+  // Half of the cube wants something else: the other half stays, but for the nodes between.
+  const other = samplesOf(bent, 5000, 6, ([r]) => (r > 0.5 ? 1 : 0))
+  const fitted = fitGrid3d(9, met.values, other)
+  for (let i = 0; i < 3 * 9 * 9 * 4; i++) expect(fitted[i]).toBe(met.values[i])
+  expect(fitted.some((v, i) => v !== met.values[i])).toBe(true)
+})
+
+test('no weight at all changes nothing, and what is wanted counts by its weight', () => {
+  const flat = new Float64Array(3 * 5 ** 3).fill(0.5)
+  expect(
+    fitGrid3d(
+      5,
+      flat,
+      samplesOf(bent, 100, 1, () => 0),
+    ),
+  ).toEqual(flat)
+  const two = (heavy: number): GridSamples => ({
+    places: new Float64Array([0.5, 0.5, 0.5, 0.5, 0.5, 0.5]),
+    wanted: new Float64Array([1, 1, 1, 0, 0, 0]),
+    weights: new Float64Array([heavy, heavy, heavy, 1, 1, 1]),
+  })
+  const at = (values: Float64Array) => applyTetrahedral({ size: 5, values }, [0.5, 0.5, 0.5])[0]
+  expect(at(fitGrid3d(5, flat, two(3)))).toBeGreaterThan(0.7)
+  expect(at(fitGrid3d(5, flat, two(3)))).toBeLessThan(0.76)
+  expect(at(fitGrid3d(5, flat, two(1)))).toBeCloseTo(0.5, 9)
+})

@@ -1,0 +1,90 @@
+import { uniformFrom } from '@bichroma/core/basics'
+import { findDelay, FollowsTooLate } from './lightDelay'
+
+/**
+ * A display whose light begins to change so many ms after its signal and then goes exponentially, and an instrument that
+ * averages over its time; time passes by what is done alone.
+ */
+function probe({
+  delayMs,
+  settlingMs,
+  white = 300,
+  black = 0.3,
+}: {
+  delayMs: number
+  settlingMs: number
+  white?: number
+  black?: number
+}) {
+  let now = 0
+  let [level, before, changedAt] = [0, 0, -Infinity]
+  const light = (v: number) => black + v * (white - black)
+  const at = (t: number) => {
+    const since = t - changedAt - delayMs
+    if (since < 0) return light(before)
+    return light(level) + (light(before) - light(level)) * (settlingMs ? Math.exp(-since / settlingMs) : 0)
+  }
+  const integrationMs = 420
+  let reads = 0
+  return {
+    waited: () => now,
+    reads: () => reads,
+    /** Share of the former patch in a reading that begins so many ms after a change. */
+    left(waitMs: number) {
+      const share = (t: number) => (t < delayMs ? 1 : settlingMs ? Math.exp(-(t - delayMs) / settlingMs) : 0)
+      return (
+        Array.from({ length: 400 }, (_, i) => share(waitMs + (integrationMs * (i + 0.5)) / 400)).reduce(
+          (a, b) => a + b,
+          0,
+        ) / 400
+      )
+    },
+    show: async (v: number, waitMs: number) => {
+      if (v !== level) [before, level, changedAt] = [level, v, now]
+      now += waitMs
+    },
+    read: async () => {
+      reads++
+      const y =
+        Array.from({ length: 400 }, (_, i) => at(now + (integrationMs * (i + 0.5)) / 400)).reduce((a, b) => a + b, 0) /
+        400
+      now += integrationMs
+      return { xyz: [y, y, y] as const, ms: integrationMs }
+    },
+  }
+}
+
+test('leaves at most 0.2 % of the former patch in a reading, and waits hardly longer than it must, over 300 random displays', async () => {
+  const random = uniformFrom(3)
+  for (let i = 0; i < 300; i++) {
+    const times = { delayMs: 3500 * random() ** 2, settlingMs: 250 * random() ** 2 }
+    const p = probe(times)
+    const wait = await findDelay(p)
+    expect(p.left(wait)).toBeLessThanOrEqual(0.0035)
+    // The least wait that would do, by looking: not much is wasted on each of hundreds of readings.
+    let least = 0
+    while (p.left(least) > 0.002) least += 10
+    expect(wait).toBeLessThanOrEqual(1.6 * least + 120)
+    expect(p.reads()).toBeLessThanOrEqual(20)
+  }
+})
+
+test.each([
+  [1000, 8],
+  [1600, 8],
+  [2900, 20],
+])('a delay of %d ms is found, which a second and a half do not show', async (delayMs, settlingMs) => {
+  const p = probe({ delayMs, settlingMs })
+  const wait = await findDelay(p)
+  expect(wait).toBeGreaterThan(0.8 * delayMs)
+  expect(p.left(wait)).toBeLessThan(0.0035)
+})
+
+test('one that is later than five seconds is told, and not taken for one that follows at once', async () => {
+  await expect(findDelay(probe({ delayMs: 7000, settlingMs: 8 }))).rejects.toThrow(FollowsTooLate)
+  await expect(findDelay(probe({ delayMs: 100, settlingMs: 2500 }))).rejects.toThrow('within five seconds')
+})
+
+test('a display whose white is hardly brighter than its black tells nothing of delays', async () => {
+  expect(await findDelay(probe({ delayMs: 200, settlingMs: 0, white: 0.5, black: 0.3 }))).toBe(0)
+})
