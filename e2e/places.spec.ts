@@ -46,7 +46,7 @@ test('a display is replaced at its desk, the old one is put away with its histor
   await expect(page.getByText('One line was taken in.')).toBeVisible()
   await page.getByRole('link', { name: 'Register' }).first().click()
   await page.getByRole('link', { name: 'Models' }).click()
-  await expect(page.getByRole('heading', { name: 'Models', exact: true })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Models', exact: true, level: 1 })).toBeVisible()
   await expect(page.getByRole('row', { name: /Ostrel Reed 24/ })).toContainText('9 days')
 })
 

@@ -96,3 +96,56 @@ test('limits: a rule is taken out and put in, and the list tells of it', async (
   await page.getByRole('button', { name: 'Delete limits' }).last().click()
   await expect(listed).toHaveCount(0)
 })
+
+test('a room’s light, watched: its day and weeks, another level agreed on, the watch ended and begun, and the desks told', async ({
+  page,
+  demo,
+}) => {
+  await signIn(page, demo)
+  await goTo(page, 'Register')
+  await page.getByRole('link', { name: 'Diorama Shop' }).click()
+  await expect(page.getByRole('heading', { name: /^Diorama Shop: / })).toBeVisible()
+  await expect(page.getByText(/\d+ readings; shaded: as it is wanted/)).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Light by weekday and hour' })).toBeVisible()
+  // What only hours are kept of is told so.
+  const old = new Date(Date.now() - 35 * 86_400_000).toISOString().slice(0, 10)
+  await page.goto(`${page.url().split('?')[0]}?date=${old}`)
+  await expect(page.getByText('one point an hour: readings are kept for a month')).toBeVisible()
+  await page.getByRole('button', { name: /^Agree on \d+ lx/ }).click()
+  await expect(page.getByText(/^should be \d+/).first()).toBeVisible()
+  await expect(page.getByRole('button', { name: /^Agree on/ })).toHaveCount(0)
+
+  const watched = page.locator('section.plane').filter({ has: page.getByRole('heading', { name: 'Watched' }) })
+  await watched.getByRole('button', { name: 'End the watch' }).click()
+  await expect(watched.getByText('by nothing')).toBeVisible()
+  await demo.fault('diffuser', { instrument: 'TC-0119', on: false })
+  await watched.getByRole('combobox', { name: 'Instrument' }).click()
+  await page.getByTitle(/TC-0119/).click()
+  await watched.getByRole('button', { name: 'Leave it here' }).click()
+  await expect(watched.getByText(/reads the room only through its diffuser/)).toBeVisible()
+
+  // A wrong number is told at its field, and nothing is stored.
+  await page.getByLabel('May be out for, minutes').fill('-5')
+  await page.getByRole('button', { name: 'Save room' }).click()
+  await expect(page.getByText(/“Minutes allowed” must/)).toBeVisible()
+  await page.getByLabel('May be out for, minutes').fill('0')
+  await page.getByLabel('To, lx').first().fill('260')
+  await page.getByRole('button', { name: 'Save room' }).click()
+  await expect(page.getByText(/“Minutes allowed” must/)).toHaveCount(0)
+  // What the new band says of the light may push the button away under a press.
+  await expect(async () => {
+    const end = watched.getByRole('button', { name: 'End the watch' })
+    if (await end.isVisible()) await end.click({ timeout: 2000 })
+    await expect(watched.getByText('by nothing')).toBeVisible({ timeout: 3000 })
+  }).toPass()
+  await demo.fault('diffuser', { instrument: 'TC-0119', on: true })
+  await watched.getByRole('combobox', { name: 'Instrument' }).click()
+  await page.getByTitle(/TC-0119/).click()
+  await watched.getByRole('button', { name: 'Leave it here' }).click()
+  await expect(watched.getByText(/The desks are told, and runs that need the light wait/)).toBeVisible()
+  await expect
+    .poll(async () => JSON.stringify((await demo.desks())['diorama-03'].messages))
+    .toContain('The light of Diorama Shop is not as it is wanted')
+  await page.goto(`${demo.url}/runs/new?display=22`)
+  await expect(page.getByText(/The light of Diorama Shop is out of what is wanted/)).toBeVisible()
+})

@@ -95,6 +95,7 @@ export const views = [
   '/register/models',
   '/register/inventory',
   '/register/put-away',
+  '/register/rooms/4',
   '/aims',
   '/aims/limits',
   '/runs',

@@ -57,7 +57,9 @@ export const demoAims: Readonly<Record<string, Aim>> = {
   },
   'Diorama hall': {
     white: { kind: 'temperature', kelvin: 5800 },
-    luminance: 140,
+    // As bright as paper in its room: in the shop about 138, where it is dark no less than this.
+    luminance: 100,
+    fromRoom: true,
     toneResponse: { kind: 'L*' },
     primaries: { kind: 'panel' },
   },
@@ -157,11 +159,24 @@ export const demoScreens: readonly { readonly display: string; readonly daysAgo:
 /** What the light of rooms is wanted to be, and the days before today on which it was read. */
 export const demoRoomLight: {
   readonly ranges: Readonly<Record<string, RoomLightRange>>
+  /** The light that aims which follow a room are told, lx. */
+  readonly levels: Readonly<Record<string, number>>
   readonly days: readonly number[]
+  /** An instrument that was left in a room: read every hour, and in the last days as often as it is in life. */
+  readonly watch: {
+    readonly instrument: string
+    readonly workstation: string
+    readonly room: string
+    readonly days: number
+    readonly closely: number
+  }
 } = {
   ranges: {
     'Plate Room': { lux: { from: 20, to: 65 }, kelvin: { from: 4700, to: 5400 } },
     'Sedge Room': { lux: { from: 30, to: 80 } },
+    'Diorama Shop': { lux: { from: 250, to: 460 } },
   },
+  levels: { 'Sedge Room': 60, 'Diorama Shop': 510 },
   days: [3, 2, 1],
+  watch: { instrument: 'TC-0119', workstation: 'diorama-03', room: 'Diorama Shop', days: 42, closely: 2 },
 }

@@ -2,6 +2,7 @@ import { mkdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { parseArgs } from 'node:util'
 import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichroma/bench'
+import { watchEveryMs } from '@bichroma/core/aims'
 import type { RunKind } from '@bichroma/core/runs'
 import type { Instrument, RunDetail, WaveDetail, WavePreview } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
@@ -99,7 +100,8 @@ class Making {
     const { roomIds } = this
     for (const name of Object.keys(this.scenario.rooms)) {
       const light = demoRoomLight.ranges[name] ?? null
-      roomIds[name] = await this.idOf('/rooms', { name, light })
+      const lux = demoRoomLight.levels[name]
+      roomIds[name] = await this.idOf('/rooms', { name, light, ...(lux !== undefined && { level: { lux } }) })
     }
     const keys: Record<string, string> = {}
     for (const { room, host, displays } of this.scenario.workstations) {
@@ -259,10 +261,42 @@ async function live(making: Making, control: string, today: number): Promise<voi
         await bench('/faults/diffuser', { instrument, on: false })
       }
   }
+  await watchLight(making, bench, today)
   const settings = await client.get<object>('/settings')
   await client.put('/settings', { ...settings, studioName: scenario.studio })
   await server.rollout.idle()
   await rollOut(making, bench)
+}
+
+/** An instrument is left in a room with windows, and reads its light until today. */
+async function watchLight(
+  { client, clock, server, roomIds }: Making,
+  bench: (path: string, body: object) => Promise<void>,
+  today: number,
+): Promise<void> {
+  const { instrument, workstation, room, days, closely } = demoRoomLight.watch
+  const jumpTo = async (at: number) => {
+    clock.jumpTo(at)
+    await bench('/clock', { at })
+  }
+  await jumpTo(today - days * day)
+  await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
+  await bench('/faults/carry', { instrument, workstation })
+  await bench('/faults/diffuser', { instrument, on: true })
+  let instrumentId: number | undefined
+  await until(async () => {
+    instrumentId = (await client.get<Instrument[]>('/instruments')).find(
+      (i) => i.serial === instrument && i.workstationId !== null,
+    )?.id
+    return instrumentId !== undefined
+  })
+  await client.post(`/rooms/${roomIds[room]}/watch`, { instrumentId })
+  for (let at = today - days * day; at < today; at += at < today - closely * day ? hour : watchEveryMs) {
+    await jumpTo(at)
+    await server.light.look()
+  }
+  await jumpTo(today)
+  await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
 }
 
 /** What rollout has to tell today: a policy or two, a wave that is done but for who has not signed out, and what is astray. */
@@ -347,7 +381,7 @@ export async function makeDemo(
         processes.stop()
       }
     }
-    writeFileSync(join(folder, 'made-4'), new Date(today).toISOString())
+    writeFileSync(join(folder, 'made-5'), new Date(today).toISOString())
   } finally {
     await server.close()
   }

@@ -4,10 +4,14 @@ import { createServer } from 'node:net'
 /** How the demo's studio stands: two workstations are switched off, and the instruments lie where they were last used. */
 const fenLantern = [
   ...['--away', 'sedge-01,field-02'],
-  ...['TC-0417@sedge-02', 'TC-0522@dome-02', 'TC-0288@diorama-01', 'HS-0031@plate-01'].flatMap((place) => [
-    '--instrument',
-    place,
-  ]),
+  ...[
+    'TC-0417@sedge-02',
+    'TC-0522@dome-02',
+    'TC-0288@diorama-01',
+    'HS-0031@plate-01',
+    // It watches the light of its room.
+    'TC-0119@diorama-03:diffuser',
+  ].flatMap((place) => ['--instrument', place]),
 ]
 
 /** A port that is free at this moment. */

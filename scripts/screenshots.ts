@@ -95,8 +95,10 @@ async function take(page: Page, url: string, control: string) {
   await page.getByText('entries follow').or(page.getByRole('row').nth(3)).first().waitFor()
   await shot('ledger')
   await page.getByRole('button', { name: 'Dark theme' }).click()
-  await open('/', 'screens can be trusted')
-  await shot('floor-light')
+  await open('/register/rooms/4', 'Diorama Shop: ')
+  await page.getByRole('region', { name: 'Light by weekday and hour' }).waitFor()
+  await page.getByRole('button', { name: 'End the watch' }).waitFor()
+  await shot('room')
 }
 
 /** Rollout as the demo's story left it, and a wave while its rest waits for a word. */

@@ -24,6 +24,8 @@ module.exports = class extends TestEnvironment {
       addEventListener() {},
       removeEventListener() {},
     })
+    // What is written on an element itself: matching it against every rule of Ant Design takes most of a test's time.
+    this.global.getComputedStyle = (element) => element.style ?? this.global.document.documentElement.style
     this.global.ResizeObserver ??= class {
       observe() {}
       unobserve() {}

@@ -78,10 +78,10 @@ const elsewhere = (name: string) =>
   name.startsWith('GET ') ||
   // Each turn of a wave is one change with its entry; tests/rollout.test.ts takes them.
   /waves\/:id\/|waves\/preview|:workstationId/.test(name) ||
-  // tests/rounds.test.ts takes the plan and its visits.
+  // tests/rounds.test.ts takes the plan and its visits, tests/roomLight.test.ts what watches a room.
   /rounds\/(plan|told)|\/visits\/|\/desk\/|desk-reports|desk-link/.test(name) ||
   / \/(session|first-visit|accept|backups|settings\/logo|inventory\/plan)/.test(name) ||
-  /\/(stop|resume|put-back|name|light|profile)$/.test(name) ||
+  /\/(stop|resume|put-back|name|light|level|watch|profile)$/.test(name) ||
   ['POST /runs', 'POST /corrections', 'POST /displays/:id/validations'].includes(name)
 const takesAway = (name: string) => Number(name.startsWith('DELETE ') || /\/(keep|replace|move|withdraw)$/.test(name))
 const routes = (Object.keys(routeRoles) as RouteName[])
@@ -177,6 +177,8 @@ async function settled() {
   await until(async () => {
     await studio.server.schedule.look(0)
     await studio.server.rollout.idle()
+    // What follows of rules may have failed with what it followed.
+    await studio.server.rounds.due.apply()
     const before = last
     last = JSON.stringify(stored())
     return last === before

@@ -68,6 +68,16 @@ describe('each route that changes something', () => {
       },
     ],
     [
+      'POST /rooms/:id/watch',
+      'changed',
+      'room',
+      async () => {
+        const [instrument] = await studio.admin.get<{ id: number }[]>('/instruments')
+        await studio.admin.post(`/rooms/${studio.ids.room}/watch`, { instrumentId: instrument.id })
+      },
+    ],
+    ['DELETE /rooms/:id/watch', 'changed', 'room', () => studio.admin.delete(`/rooms/${studio.ids.room}/watch`)],
+    [
       'POST /workstations',
       'added',
       'workstation',
@@ -320,6 +330,8 @@ describe('each route that changes something', () => {
       // tests/links.test.ts.
       ...['POST /links', 'DELETE /links/:id', 'POST /workstations/:id/desk-link', 'POST /desk/:token/answer'],
       ...['POST /desk/:token/wrong', 'POST /desk-reports/:id/answer'],
+      // tests/roomLight.test.ts.
+      'PUT /rooms/:id/light/level',
       // tests/due.test.ts.
       ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],
       // tests/rounds.test.ts.

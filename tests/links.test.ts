@@ -237,6 +237,9 @@ describe('reminders', () => {
     const letters = (to: string) => sink.letters.filter((l) => l.to.includes(to))
     const before = letters('tour@').length
     const visit = await ahead()
+    studio.bench.instrument(live.instrument).knock(3)
+    const waits = await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined })
+    const { message } = await studio.reach(waits, 'waiting')
     // Early on its day, if that is not two hours before it.
     studio.clock.jumpTo(Math.max(Math.floor(visit.at! / day) * day + 1, visit.at! - 2 * hour))
     await studio.server.rounds.reminders.look()
@@ -245,6 +248,11 @@ describe('reminders', () => {
     expect(today.length - before).toBeLessThanOrEqual(1)
     expect(today[today.length - 1].subject).toMatch(/^Your tour on /)
     expect(today[today.length - 1].text).toContain(visit.display.name)
+    expect(today[today.length - 1].text).toContain(`What waits for hands now:\nSedge 2, Sedge Room: ${message}`)
+    const anew = await studio.as('administrator')
+    await anew.post(`/runs/${waits}/stop`, {})
+    await studio.server.engine.ended(waits)
+    studio.bench.instrument(live.instrument).seat = { place: { x: 0, y: 0 }, tilt: 0, optics: 'open' }
     expect(today[today.length - 1].from).toContain('rounds@fen-and-lantern.example')
     expect(letters('head@')).toHaveLength(1)
     expect(letters('head@')[0].subject).toMatch(/^How well the displays were kept/)
@@ -270,7 +278,7 @@ test('how well it was kept is told by month, room and model, and as CSV with the
   studio.admin = await studio.as('administrator')
   const kept = await studio.admin.get<KeptWell>('/kept?months=3')
   expect(kept.months).toHaveLength(3)
-  const all = (days: KeptWell['total'][number]) => days.within + days.outside + days.lapsed + days.unproven
+  const all = (days: KeptWell['total'][number]) => Object.values(days).reduce((sum, n) => sum + n, 0)
   expect(kept.rooms.map((r) => [r.name, r.displays])).toEqual([['Sedge Room', 1]])
   expect(kept.rooms[0].months).toEqual(kept.total)
   // Every day of every month is one display-day.
@@ -279,8 +287,33 @@ test('how well it was kept is told by month, room and model, and as CSV with the
   expect(kept.total.reduce((sum, d) => sum + d.within, 0)).toBeGreaterThan(0)
   const csv = await (await studio.admin.raw('GET', '/kept/file?months=3')).text()
   const [head, ...lines] = csv.trim().split('\n')
-  expect(head).toBe('month,building,room,display,model,within,outside,lapsed,unproven,share,runs')
+  expect(head).toBe('month,building,room,display,model,within,outside,lapsed,unproven,out of step,share,runs')
   expect(lines).toHaveLength(3)
   expect(lines.some((line) => /,[\d ]+$/.test(line))).toBe(true)
   expect((await studio.admin.raw('GET', '/kept?months=99')).status).toBe(400)
+})
+
+test('days on which another profile was in force are out of step, and the fleet’s report says so too', async () => {
+  studio.admin = await studio.as('administrator')
+  const total = async () =>
+    (await studio.admin.get<KeptWell>('/kept?months=2')).total.reduce((sum, d) => sum + d['out of step'], 0)
+  const run = await studio.start({ sampling: 'brief' })
+  await studio.finish(run)
+  await studio.admin.post('/placements', { runId: run })
+  const standing = async () => (await studio.display()).rollout?.placement?.state
+  await until(async () => (await standing()) === 'in force', 'it is in force')
+  const before = await total()
+  // The figures of before are told for a minute.
+  studio.clock.jumpTo(studio.clock.now() + 3 * day)
+  studio.admin = await studio.as('administrator')
+  expect(await total()).toBe(before)
+  await studio.bench.host(live.workstation).replaceProfile(live.serial, 'Panel Pal')
+  await until(async () => (await standing()) === 'overridden', 'it is overridden')
+  studio.clock.jumpTo(studio.clock.now() + 3 * day)
+  studio.admin = await studio.as('administrator')
+  expect((await total()) - before).toBeGreaterThanOrEqual(3)
+  expect((await total()) - before).toBeLessThanOrEqual(4)
+  const report = await (await studio.admin.raw('GET', '/reports/fleet')).text()
+  expect(report).toMatch(/\d+\.\d % of display-days in 30 days were proven within limits/)
+  expect(report).toContain('out of step')
 })

@@ -165,6 +165,8 @@ describe('rooms of a technician', () => {
   /** Every route of technicians, asked for what stands in another room. */
   const asks: Record<string, () => [path: string, body: unknown]> = {
     'POST /rooms/:id/light': () => [`/rooms/${studio.ids.room}/light`, { instrumentId: 1 }],
+    'POST /rooms/:id/watch': () => [`/rooms/${studio.ids.room}/watch`, { instrumentId: 1 }],
+    'DELETE /rooms/:id/watch': () => [`/rooms/${studio.ids.room}/watch`, undefined],
     'POST /displays/:id/name': () => [`/displays/${studio.displayId}/name`, {}],
     'POST /displays/:id/validations': () => [`/displays/${studio.displayId}/validations`, {}],
     'POST /corrections': () => ['/corrections', { displayId: studio.displayId, instrumentId: 1, referenceId: 2 }],

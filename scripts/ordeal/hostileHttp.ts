@@ -10,6 +10,8 @@ const examples: Partial<Record<RouteName, unknown>> = {
   'POST /rooms': { name: 'Sedge Room', light: { lux: { from: 20, to: 60 } } },
   'PUT /rooms/:id': { name: 'Sedge Room', light: null },
   'POST /rooms/:id/light': { instrumentId: 1 },
+  'POST /rooms/:id/watch': { instrumentId: 1 },
+  'PUT /rooms/:id/light/level': { proposalId: 1, decision: 'accept' },
   'POST /workstations': { name: 'sedge-02', roomId: 1, operatingSystem: 'linux', systemVersion: '12' },
   'POST /displays': {
     name: 'Sedge 2',
@@ -88,8 +90,8 @@ const heavy = new Set<RouteName>([
   'GET /runs/:id/report',
   'POST /backups',
 ])
-/** What would put away the display, the workstation or the instrument that the ordeal goes on with. */
-const takesAway = /DELETE \/(workstations|rooms)|\/displays\/:id\/(keep|replace)|PUT \/instruments/
+/** What would put away the display, its validation, the workstation or the instrument that the ordeal goes on with. */
+const takesAway = /DELETE \/(workstations|rooms)|\/displays\/:id\/(keep|replace|move)|PUT \/instruments|\/withdraw$/
 /** The accounts that the ordeal goes on as, by number; the others are whom it has invited. */
 const own = new Set(['1', '2', '3'])
 

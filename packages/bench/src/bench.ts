@@ -6,6 +6,7 @@ import { BenchDisplay } from './display/benchDisplay'
 import { fileStore } from './display/displayMemory'
 import { BenchHost } from './host/benchHost'
 import { BenchInstrument } from './instrument/benchInstrument'
+import { lightNow, type LitRoom } from './light/daylight'
 import type { RoomLight } from './light/roomLight'
 import { seedOf } from './random'
 import type { Scenario } from './scenario/scenario'
@@ -42,7 +43,7 @@ export class Bench {
   private readonly workstations = new Map<string, Workstation>()
   private readonly displays = new Map<string, BenchDisplay>()
   private readonly instruments = new Map<string, BenchInstrument>()
-  private readonly rooms = new Map<string, RoomLight>()
+  private readonly rooms = new Map<string, LitRoom>()
   /** The workstation that displays which several reach show the picture of. */
   private readonly inputs = new Map<string, string>()
 
@@ -120,14 +121,19 @@ export class Bench {
     return this.workstation(workstation).host
   }
 
+  /** The light of a room now: its lamps, and what comes in at the windows. */
   room(name: string): RoomLight {
+    return lightNow(this.litRoom(name), this.options.clock.now(), seedOf(this.options.scenario.seed, name))
+  }
+
+  private litRoom(name: string): LitRoom {
     const found = this.rooms.get(name)
     if (!found) throw new RangeError(`The bench has no room ${name}.`)
     return found
   }
 
-  setRoom(name: string, change: Partial<RoomLight>): void {
-    this.rooms.set(name, { ...this.room(name), ...change })
+  setRoom(name: string, change: Partial<LitRoom>): void {
+    this.rooms.set(name, { ...this.litRoom(name), ...change })
   }
 
   private roomOfInstrument(serial: string): string {
@@ -154,7 +160,7 @@ export class Bench {
   /** Everything as it stands, for the bench panel. */
   overview() {
     return {
-      rooms: [...this.rooms].map(([name, light]) => ({ name, ...light })),
+      rooms: [...this.rooms.keys()].map((name) => ({ name, ...this.room(name) })),
       workstations: [...this.workstations].map(([name, { host, room, displays, instruments, courier, line }]) => ({
         name,
         room,
@@ -165,11 +171,12 @@ export class Bench {
         clockShiftMinutes: host.clockShiftMs / 60_000,
         ...line,
         conditions: host.conditions,
-        displays: displays.map(({ identity, memory, dataLink, connected }) => ({
+        displays: displays.map(({ identity, memory, dataLink, connected, sleeps }) => ({
           serial: identity.serial,
           model: `${identity.maker} ${identity.model}`,
           dataLink,
           connected,
+          sleeps,
           activeSlot: memory.activeSlot,
           slots: memory.slots.map(({ label, backlight }) => ({ label, backlight })),
           gains: identity.gains && memory.gains,

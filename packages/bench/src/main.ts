@@ -3,13 +3,14 @@ import { parseArgs } from 'node:util'
 import { Bench } from './bench'
 import { BenchClock } from './benchClock'
 import { startControl } from './control'
+import { flat } from './instrument/seat'
 import { MailSink } from './mailSink'
 import { fenLantern } from './scenario/fenLantern'
 import type { Scenario } from './scenario/scenario'
 import { readScenarioFile } from './scenario/scenarioFile'
 
 const usage =
-  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION] [--pace N|max] [--counted] [--start MS] [--at MS] [--control PORT] [--mail PORT]'
+  'bench --server http://… --keys FILE --state DIR [--scenario FILE] [--live all|WORKSTATION[,…]] [--away WORKSTATION[,…]] [--instrument SERIAL@WORKSTATION[:diffuser]] [--pace N|max] [--counted] [--start MS] [--at MS] [--control PORT] [--mail PORT]'
 
 async function main() {
   const { values } = parseArgs({
@@ -47,8 +48,9 @@ async function main() {
     onRefused: (workstation, sentence) => console.error(`${workstation}: ${sentence}`),
   })
   for (const place of values.instrument ?? spread(scenario)) {
-    const [serial, workstation] = place.split('@')
+    const [serial, workstation, diffuser] = place.split(/[@:]/)
     bench.carry(serial, workstation)
+    if (diffuser) bench.instrument(serial).seat = { ...flat, optics: 'diffuser' }
   }
   const away = values.away.split(',')
   const live = values.live === 'all' ? Object.keys(keys).filter((name) => !away.includes(name)) : values.live.split(',')

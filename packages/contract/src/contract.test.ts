@@ -220,7 +220,7 @@ describe('courier messages', () => {
   })
 
   test('every command has both ends written down', () => {
-    expect(commandNames).toHaveLength(21)
+    expect(commandNames).toHaveLength(22)
     for (const name of commandNames) expect(Object.keys(commands[name])).toEqual(['args', 'result'])
     expect(
       resultSchema.isValidSync({

@@ -21,6 +21,7 @@ function plainDevices(): Devices & { showPatch: jest.Mock; getControls: jest.Moc
       {
         identity,
         showPatch,
+        wake: async () => {},
         showName: async () => {},
         getControls,
         setControls: getControls,

@@ -35,6 +35,8 @@ export interface DisplayDevice {
   showPatch(rgb: Triple, area?: number, waitMs?: number): Promise<void>
   /** Shows lines of text for some seconds; resolves once they are on screen. */
   showName(lines: readonly string[], seconds: number): Promise<void>
+  /** Wakes it if it sleeps, and keeps it awake for so many minutes. */
+  wake(minutes: number): Promise<void>
   getControls(): Promise<DisplayControls>
   setControls(change: { backlight?: number; gains?: Triple; pipeline?: 'slot' | 'bypass' }): Promise<DisplayControls>
   /** What a slot holds: its label and the bytes of its tables, null for an empty one. */

@@ -51,6 +51,10 @@ export function handlersFor(devices: Devices, contents: Pick<Contents, 'get' | '
       await display(serial).showName(lines, seconds)
       return {}
     },
+    'display.wake': async ({ serial, minutes }) => {
+      await display(serial).wake(minutes)
+      return {}
+    },
     'display.getControls': ({ serial }) => display(serial).getControls(),
     'display.setControls': ({ serial, gains, ...change }) =>
       display(serial).setControls({ ...change, ...(gains && { gains: [gains[0], gains[1], gains[2]] }) }),

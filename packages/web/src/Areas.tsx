@@ -27,6 +27,7 @@ const OwnAccount = view(() => import('./access/OwnAccount'), 'OwnAccount')
 const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
 const PutAwayPage = view(() => import('./register/PutAwayPage'), 'PutAwayPage')
+const RoomPage = view(() => import('./register/light/RoomPage'), 'RoomPage')
 const RegisterPage = view(() => import('./register/RegisterPage'), 'RegisterPage')
 const ReviewList = view(() => import('./review/ReviewList'), 'ReviewList')
 const ReviewPage = view(() => import('./review/ReviewPage'), 'ReviewPage')
@@ -86,6 +87,7 @@ function AreasOf() {
               <Route path="register/models" element={<ModelsPage />} />
               <Route path="register/inventory" element={<InventoryPage />} />
               <Route path="register/put-away" element={<PutAwayPage />} />
+              <Route path="register/rooms/:id" element={<RoomPage />} />
               <Route path="register/:id" element={<DisplayPage />} />
               <Route path="aims/:kind?/:id?" element={<AimsPage />} />
               <Route path="runs" element={<RunsPage />} />

@@ -56,6 +56,9 @@ export class BenchDisplay implements DisplayDevice {
   private readonly panel: PanelModel
   private readonly slots: DisplaySlots
   private onSince: number
+  private asleep = false
+  /** Until when it was told to stay awake. */
+  private awakeUntil = -Infinity
   private pipeline: 'slot' | 'bypass' = 'slot'
   private shown: Triple = [0, 0, 0]
   private area = usualArea
@@ -116,6 +119,7 @@ export class BenchDisplay implements DisplayDevice {
   // — light —
 
   private get warmMinutes() {
+    if (this.asleep) return 0
     return Math.max(0, (this.clock.now() - this.onSince) / 60_000)
   }
 
@@ -163,7 +167,7 @@ export class BenchDisplay implements DisplayDevice {
 
   /** Light of what is shown, on average between two instants (ms), at a place of the screen. */
   lightBetween(from: number, to: number, place: Place = centre): Light {
-    if (!this.connected) return { spectra: [], weights: [] }
+    if (!this.connected || this.asleep) return { spectra: [], weights: [] }
     const light = this.lightOf(this.shown, place)
     if (!this.change) return light
     const left = shareOfFormer(this.traits.panel.time, this.change.at, from, to)
@@ -270,8 +274,33 @@ export class BenchDisplay implements DisplayDevice {
     this.store.remember(this.memory)
   }
 
+  /** Nobody has used its workstation for a while: it goes to sleep and cools down, unless it was told to stay awake. */
+  sleep(): void {
+    if (this.clock.now() < this.awakeUntil) return
+    this.asleep = true
+  }
+
+  get sleeps(): boolean {
+    return this.asleep
+  }
+
+  private rouse() {
+    if (!this.asleep) return
+    this.asleep = false
+    this.onSince = this.clock.now()
+  }
+
+  async wake(minutes: number) {
+    this.needPicture()
+    await this.clock.pass(takes.draw)
+    this.rouse()
+    this.awakeUntil = this.clock.now() + minutes * 60_000
+  }
+
   async showPatch(rgb: Triple, area = usualArea, waitMs = 0) {
     this.needPicture()
+    // A picture that is drawn wakes it.
+    this.rouse()
     await this.clock.pass(takes.draw)
     const now = this.clock.now()
     const from = this.lightBetween(now, now)

@@ -131,6 +131,12 @@ export const faults = {
   powerCycle: fault('Display', 'Switches the display off and on.', yup.object({ display: display() }), (bench, v) =>
     bench.display(v.display).powerCycle(),
   ),
+  sleep: fault(
+    'Display',
+    'Lets the display go to sleep, as one does that nobody uses.',
+    yup.object({ display: display() }),
+    (bench, v) => bench.display(v.display).sleep(),
+  ),
   age: fault(
     'Display',
     'Lets the display have worked so many hours more.',
@@ -157,13 +163,15 @@ export const faults = {
   ),
   roomLight: fault(
     'Room',
-    'Changes the light of a room.',
+    'Changes the light of a room: its lamps, and what daylight adds at noon.',
     yup.object({
       room: nameField(),
       illuminanceLux: numberField().min(0).max(100_000).optional(),
       kelvin: numberField().min(1700).max(20_000).optional(),
+      daylightLux: numberField().min(0).max(100_000).optional(),
     }),
-    (bench, { room, ...light }) => bench.setRoom(room, light),
+    (bench, { room, daylightLux, ...lamps }) =>
+      bench.setRoom(room, { ...lamps, ...(daylightLux !== undefined && { daylight: { lux: daylightLux } }) }),
   ),
   condition: fault(
     'Workstation',

@@ -33,15 +33,15 @@ describe('files that ship', () => {
     expect(panel.tables.link).toBe('usb')
   })
 
-  test('the demo’s fleet: six rooms, 34 displays of all models, 20 workstations on three systems, four instruments', () => {
+  test('the demo’s fleet: six rooms, 34 displays of all models, 20 workstations on three systems, five instruments', () => {
     const displays = fenLantern.workstations.flatMap((w) => w.displays)
     expect(Object.keys(fenLantern.rooms)).toHaveLength(6)
     expect(displays).toHaveLength(34)
     expect(new Set(displays.map((d) => d.panel.model)).size).toBe(Object.keys(shippedPanels).length)
     expect(fenLantern.workstations).toHaveLength(20)
     expect(new Set(fenLantern.workstations.map((w) => w.host.operatingSystem)).size).toBe(3)
-    expect(fenLantern.instruments).toHaveLength(4)
-    expect(fenLantern.instruments.filter((i) => i.certifiedDaysAgo! > 365)).toHaveLength(1)
+    expect(fenLantern.instruments).toHaveLength(5)
+    expect(fenLantern.instruments.filter((i) => i.certifiedDaysAgo! > 365)).toHaveLength(2)
   })
 })
 

@@ -12,7 +12,7 @@ import type { SignalRange } from '@bichroma/core/tables'
 import type { DisplayTraits } from '../display/benchDisplay'
 import type { HostTraits } from '../host/benchHost'
 import { readInstrument, type InstrumentModel } from '../instrument/instrumentSchema'
-import type { RoomLight } from '../light/roomLight'
+import type { LitRoom } from '../light/daylight'
 import { readPanel } from '../panel/panelSchema'
 import { shippedInstruments, shippedPanels } from './shipped'
 
@@ -32,6 +32,8 @@ export const scenarioSchema = yup
           name: nameField(),
           illuminanceLux: numberField().min(0).max(100_000).required(),
           kelvin: numberField().min(1700).max(20_000).required(),
+          /** What daylight adds at noon; no windows without it. */
+          daylightLux: numberField().min(0).max(100_000).optional(),
         })
         .noUnknown()
         .required(),
@@ -127,7 +129,7 @@ export interface InstrumentScenario {
 export interface Scenario {
   readonly studio: string
   readonly seed: number
-  readonly rooms: Readonly<Record<string, RoomLight>>
+  readonly rooms: Readonly<Record<string, LitRoom>>
   readonly workstations: readonly WorkstationScenario[]
   readonly instruments: readonly InstrumentScenario[]
 }
@@ -159,7 +161,10 @@ export function readScenario(value: unknown, readFile: (path: string) => unknown
     }
   }
   const rooms = Object.fromEntries(
-    file.rooms.map(({ name, illuminanceLux, kelvin }) => [name, { illuminanceLux, kelvin }]),
+    file.rooms.map(({ name, daylightLux, ...lamps }) => [
+      name,
+      { ...lamps, ...(daylightLux !== undefined && { daylight: { lux: daylightLux } }) },
+    ]),
   )
   const serials = new Set<string>()
   const once = (serial: string) => {

@@ -121,6 +121,15 @@ export const aimSchema = yup
     white,
     luminance: numberField().required().moreThan(0).max(10000).label('Luminance'),
     asBright: yup.boolean().strict().optional(),
+    fromRoom: yup
+      .boolean()
+      .strict()
+      .optional()
+      .test(
+        'one',
+        'An aim is as bright as the display goes, or follows the room; choose one of “asBright” and “fromRoom”.',
+        (v, context) => !v || !(context.parent as Partial<Aim>).asBright,
+      ),
     toneResponse,
     primaries,
     // Left out, it is the panel’s own.

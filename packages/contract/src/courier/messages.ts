@@ -23,7 +23,7 @@ import {
 } from './deviceFacts'
 
 /** Version of the protocol below; a courier that speaks another is refused with a sentence. */
-export const courierProtocol = 4
+export const courierProtocol = 5
 
 /** Whether curves are in the video card: loaded, not wanted there, or gone although they are wanted. */
 export const loaderStates = ['on', 'off', 'lost'] as const
@@ -127,6 +127,11 @@ export const commands = {
         seconds: numberField().required().min(1).max(120),
       })
       .noUnknown(),
+    result: none,
+  },
+  /** Wakes a display that sleeps, and keeps it awake: so that it is warm when somebody comes. */
+  'display.wake': {
+    args: yup.object({ ...serial, minutes: numberField().required().min(1).max(1440) }).noUnknown(),
     result: none,
   },
   'display.getControls': { args: yup.object(serial).noUnknown(), result: displayControlsSchema },

@@ -53,6 +53,7 @@ export const ledgerActs = [
   'dropped',
   'reported',
   'answered',
+  'declined',
   'replaced',
   'stored',
   'retired',

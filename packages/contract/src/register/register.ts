@@ -1,4 +1,4 @@
-import type { Aim, RoomLightRange, RoomLightReading, Verdict } from '@bichroma/core/aims'
+import type { Aim, RoomLightRange, Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import { operatingSystemNames, panelKindNames, type OperatingSystem, type PanelKind } from '@bichroma/core/register'
 import type { DueState, Rest } from '@bichroma/core/rounds'
@@ -10,34 +10,27 @@ import type { RolloutRow } from '../rollout/rollout'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
 import type { DaysFrom } from '../floor/floor'
+import {
+  agreedLevelSchema,
+  allowMinutesField,
+  holdsRunsField,
+  roomLightRangeSchema,
+  type AgreedLevel,
+  type HoldsRuns,
+  type LevelProposal,
+  type RoomLightEntry,
+  type RoomWatch,
+} from './light'
 import type { Kept } from './places'
-
-const rangeField = (label: string, least: number, most: number) =>
-  yup
-    .object({
-      from: numberField().required().min(least).max(most).label(`${label} from`),
-      to: numberField().required().min(least).max(most).label(`${label} to`),
-    })
-    .noUnknown()
-    .test(
-      'range',
-      ({ path }) => `“${path}” must go from a smaller number to a larger one.`,
-      (v) => !v || v.from === undefined || v.to === undefined || v.from < v.to,
-    )
-
-/** What the light of a room is wanted to be: lx at the desk, and K. */
-const roomLightRangeSchema = yup
-  .object({
-    lux: rangeField('Illuminance', 0, 100_000).required(),
-    kelvin: rangeField('Temperature', 1700, 25_000).optional().default(undefined),
-  })
-  .noUnknown()
 
 export const saveRoomSchema = yup
   .object({
     name: nameField().label('Name'),
     building: nameField().label('Building').min(1).notRequired().nullable().default(undefined),
     light: roomLightRangeSchema.nullable().optional().default(undefined),
+    allowMinutes: allowMinutesField(),
+    holdsRuns: holdsRunsField(),
+    level: agreedLevelSchema.nullable().optional().default(undefined),
   })
   .noUnknown()
 export interface SaveRoom {
@@ -45,17 +38,9 @@ export interface SaveRoom {
   /** Left out, it stays what it is; null takes it away. */
   building?: string | null
   light?: RoomLightRange | null
-}
-
-/** Reads a room's light with an instrument there, its diffuser in front. */
-export const readRoomLightSchema = yup.object({ instrumentId: idField().required().label('Instrument') }).noUnknown()
-
-/** One reading of a room's light. */
-export interface RoomLightEntry extends RoomLightReading {
-  id: number
-  at: number
-  instrument: string
-  by: string
+  allowMinutes?: number
+  holdsRuns?: HoldsRuns
+  level?: AgreedLevel | null
 }
 
 export const saveWorkstationSchema = yup
@@ -97,6 +82,15 @@ export interface Room {
   light: RoomLightRange | null
   /** The newest reading of its light. */
   newestLight: RoomLightEntry | null
+  /** Minutes for which its light may be out of what is wanted before that is told. */
+  allowMinutes: number
+  holdsRuns: HoldsRuns
+  /** The light that aims which follow the room are as bright as; null while nobody agreed on one. */
+  level: (AgreedLevel & { since: number }) | null
+  /** What watches its light; null for nothing. */
+  watch: RoomWatch | null
+  /** Another level that its light asks for, for somebody to decide. */
+  proposal: LevelProposal | null
 }
 
 export interface Workstation {

@@ -101,6 +101,8 @@ export interface Desk {
   room: string
   zone: string
   now: number
+  /** What is said of the room's light while that is out of what is wanted for too long; null while it is not. */
+  light: string | null
   displays: DeskDisplay[]
 }
 

@@ -80,6 +80,8 @@ export interface Visit extends Omit<WeekVisit, 'windows' | 'options'> {
   dueAt: number
   dueBy: DueBy
   wakeAt: number | null
+  /** When its display was woken for it. */
+  wokenAt: number | null
   readyAt: number | null
   whyThen: TimeReason | null
   whyInstrument: InstrumentReason | null

@@ -8,7 +8,7 @@ import {
   type ResolvedAim,
 } from '@bichroma/core/aims'
 import type { Chromaticity, Matrix3, Primaries, Triple } from '@bichroma/core/color'
-import type { PanelKind } from '@bichroma/core/register'
+import type { FourLights, PanelKind } from '@bichroma/core/register'
 import {
   checkPlanNames,
   runKindNames,
@@ -127,7 +127,16 @@ export const rebuildProfileSchema = yup
 export type Correction =
   | { kind: 'none' }
   | { kind: 'own'; panelKind: PanelKind }
-  | { kind: 'made'; id: number; displayName: string; madeAt: number; residual: number; matrix: Matrix3 }
+  | {
+      kind: 'made'
+      id: number
+      displayName: string
+      madeAt: number
+      residual: number
+      matrix: Matrix3
+      /** In place of the matrix, on a display with a white subpixel. */
+      lights?: FourLights | null
+    }
 
 export type { Condition }
 

@@ -1,3 +1,4 @@
+import type { PipelineShape } from '@bichroma/core/tables'
 import { usualAccepted } from '@bichroma/core/rounds'
 import { profileNameProblem } from '@bichroma/core/profiles'
 import { numberField, textField } from '../fields'
@@ -14,6 +15,13 @@ export interface ProfilePolicy {
   /** What it is made from: the readings of Prove, or those and a set of its own, read after them. */
   readings: 'prove' | 'own'
 }
+
+/**
+ * The studio's policy for a display whose slots hold what is said. One with a table per channel alone keeps its own
+ * primaries and whatever its channels do to one another: only a table tells of that, so its profile is one.
+ */
+export const profileFor = (policy: ProfilePolicy, holds: PipelineShape['kind'] | null): ProfilePolicy =>
+  holds === '1D' ? { ...policy, kind: 'table' } : policy
 
 export const profilePolicySchema = yup
   .object({

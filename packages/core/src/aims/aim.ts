@@ -39,6 +39,11 @@ export interface Aim {
   readonly luminance: number
   /** As bright as the display goes at its white. A run then puts the luminance that it found in place of the least. */
   readonly asBright?: boolean
+  /**
+   * As bright as paper under the light that is agreed on for the display's room; `luminance` is then the least. A run puts
+   * what follows in its place.
+   */
+  readonly fromRoom?: boolean
   readonly toneResponse: ToneResponse
   readonly primaries: AimPrimaries
   /** The panel's own when left out. */

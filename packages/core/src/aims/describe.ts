@@ -37,12 +37,18 @@ const describePrimaries = (primaries: AimPrimaries): string =>
       ? 'panel’s own primaries'
       : 'primaries by hand'
 
+/** How bright an aim's white is, in a few words. */
+function describeLuminance({ luminance, asBright, fromRoom }: Aim): string {
+  if (asBright) return `as bright as it goes, ${luminance} cd/m² or more`
+  return fromRoom ? `${luminance} cd/m², following the room` : `${luminance} cd/m²`
+}
+
 /** An aim in one line: primaries, white, luminance, tone. */
 export const describeAim = (aim: Aim): string =>
   [
     describePrimaries(aim.primaries),
     describeWhite(aim.white),
-    aim.asBright ? `as bright as it goes, ${aim.luminance} cd/m² or more` : `${aim.luminance} cd/m²`,
+    describeLuminance(aim),
     describeTone(aim.toneResponse),
     describeBlack(aim.black),
   ]

@@ -40,4 +40,27 @@ export { computeMetrics, type JudgedPatch, type Metrics } from './metrics'
 export { edgesByRatio, namedLimits } from './namedLimits'
 export { percentile } from './percentile'
 export { luminanceForRoom, roomLightProblem, type RoomLightRange, type RoomLightReading } from './roomLight'
+export {
+  followedLuminance,
+  followLight,
+  hourOf,
+  isOutTooLong,
+  isSameLevel,
+  levelChange,
+  type LevelChange,
+  type LightCell,
+  type LightExcursion,
+  type LightHour,
+  lightHoldsRun,
+  lightLevel,
+  type LightLevel,
+  lightPattern,
+  type LightStanding,
+  lightStanding,
+  readingsKeptMs,
+  type RoomLightAt,
+  watchEveryMs,
+  watchSilenceMs,
+  worthFollowing,
+} from './roomWatch'
 export { noiseOfRepeats, type ReadingNoise, type Repeat } from './uncertainty'

@@ -25,8 +25,12 @@ export const luminanceForRoom = (illuminanceLux: number): number =>
 /** What is wrong with a room's light, in one sentence; null when it is as it is wanted. */
 export function roomLightProblem({ illuminanceLux, kelvin }: RoomLightReading, range: RoomLightRange): string | null {
   const { lux } = range
-  if (illuminanceLux < lux.from || illuminanceLux > lux.to)
-    return `${Math.round(illuminanceLux)} lx, wanted ${lux.from} to ${lux.to} lx`
+  if (illuminanceLux < lux.from || illuminanceLux > lux.to) {
+    const whole = Math.round(illuminanceLux)
+    // Just past an edge it is told so that it is seen to be.
+    const told = whole < lux.from || whole > lux.to ? whole : illuminanceLux.toFixed(1)
+    return `${told} lx, wanted ${lux.from} to ${lux.to} lx`
+  }
   if (range.kelvin && kelvin !== null && (kelvin < range.kelvin.from || kelvin > range.kelvin.to))
     return `${Math.round(kelvin / 10) * 10} K, wanted ${range.kelvin.from} to ${range.kelvin.to} K`
   return null

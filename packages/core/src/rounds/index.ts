@@ -81,5 +81,15 @@ export {
   whatIf,
   workSpans,
 } from './studio'
-export { keptDays, type KeptDays, keptShare, type KeptState, keptStates, noDays } from './kept'
+export {
+  type AgreedThen,
+  type FoundThen,
+  keptDays,
+  type KeptDays,
+  keptShare,
+  type KeptState,
+  keptStates,
+  noDays,
+  strayAt,
+} from './kept'
 export { deskReminder, ignoredVisits, type RemindedVisit, reminderText, type SentReminder } from './reminders'

@@ -104,7 +104,7 @@ describe('how well a display was kept', () => {
 
   it('has a share of days, or none', () => {
     expect(keptShare(noDays())).toBeNull()
-    expect(keptShare({ within: 3, outside: 1, lapsed: 0, unproven: 0 })).toBe(0.75)
+    expect(keptShare({ ...noDays(), within: 3, outside: 1 })).toBe(0.75)
     const [first] = keptDays([], 30, bounds)
     expect(first).toBe('unproven')
     const states = keptDays([{ at: 0, verdict: 'within' }], 10, bounds)

@@ -32,6 +32,8 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
     roomsOf(thing, (request.body as Record<string, unknown> | undefined)?.[field])
   return {
     'POST /rooms/:id/light': ofAddress('room'),
+    'POST /rooms/:id/watch': ofAddress('room'),
+    'DELETE /rooms/:id/watch': ofAddress('room'),
     'POST /displays/:id/name': ofAddress('display'),
     'POST /displays/:id/validations': ofAddress('display'),
     'POST /corrections': ofField('display', 'displayId'),

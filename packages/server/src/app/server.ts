@@ -44,6 +44,8 @@ import { roomEntity } from '../register/entities'
 import { forgetImports } from '../review/importReadings'
 import { reviewRoutes } from '../review/routes'
 import { correctionRoutes } from '../register/corrections'
+import { lightRoutes } from '../register/light/lightRoutes'
+import { LightWatch } from '../register/light/lightWatch'
 import { roomRoutes } from '../register/rooms'
 import { registerRoutes } from '../register/routes'
 import { Rollout } from '../rollout/rollout'
@@ -56,6 +58,7 @@ import { Waves } from '../rollout/waves/waves'
 import type { MailOptions } from '../rounds/mailer'
 import { roundsName } from '../rounds/houseFacts'
 import { Rounds } from '../rounds/rounds'
+import { workingHours } from '../rounds/settings'
 import { RunEngine } from '../runs/engine/engine'
 import { RunLog } from '../runs/context/runLog'
 import { outlookRoutes } from '../runs/outlook'
@@ -108,6 +111,7 @@ export interface RunningServer {
   readonly waves: Waves
   readonly schedule: RolloutSchedule
   readonly rounds: Rounds
+  readonly light: LightWatch
   readonly api: Api
   /** Lets go of couriers and browsers; runs stay in the store as they stand. */
   close(): Promise<void>
@@ -205,6 +209,7 @@ async function openStudio(
         news.courier(workstationId)
         void rollout.attend(workstationId)
         rounds.attend(workstationId)
+        light.soon()
         engine.lookAtQueue()
       })
     },
@@ -271,6 +276,26 @@ async function openStudio(
     dueChanged: () => news.changed(),
   })
   for (const topic of ['register', 'aims'] as const) events.on(topic, () => rounds.due.soon())
+  const hours = () => workingHours(data)
+  const levelled = () => {
+    events.changed('register', 'light')
+    rounds.replan()
+  }
+  const light: LightWatch = new LightWatch({
+    data,
+    hub,
+    holds,
+    ledger,
+    now,
+    hours,
+    read: () => events.changed('light'),
+    turned: () => {
+      events.changed('light')
+      rounds.lightTurned()
+      engine.lookAtQueue()
+    },
+    levelled,
+  })
   const schedule = new RolloutSchedule({ data, rollout, waves, wanted, now })
   const engine = new RunEngine({
     data,
@@ -282,6 +307,11 @@ async function openStudio(
     log: new RunLog(data),
     ledger,
     now,
+    lights: {
+      at: (workstationId) => light.at(workstationId),
+      back: (roomId, signal) => light.back(roomId, signal),
+      zone: async () => (await hours()).zone,
+    },
     publish: (run) => events.run(run),
     changed: (runId) => {
       news.run(runId)
@@ -315,6 +345,7 @@ async function openStudio(
   waves.soon()
   schedule.start()
   rounds.start()
+  light.start()
 
   const api = new Api((request: Request) => access.accountOf(request), roomsAskedIn(data))
   access.routes(api)
@@ -324,7 +355,11 @@ async function openStudio(
   ledgerRoutes(api, data, ledger)
   const limitsChanged = () => void drift.limitsChanged()
   registerRoutes(api, data, hub, holds, events, ledger, now, limitsChanged, () => news.changed())
-  roomRoutes(api, data, hub, holds, events, ledger, now)
+  roomRoutes(api, data, events, ledger, now, (isLevelled) => {
+    light.soon()
+    if (isLevelled) rounds.replan()
+  })
+  lightRoutes(api, { data, hub, holds, events, threads, ledger, now, watch: light, hours, levelled })
   correctionRoutes(api, data, hub, holds, ledger, now, () => events.changed('register'))
   aimRoutes(api, data, (id) => displaysJudgedBy(data, id), limitsChanged, events, ledger, now)
   backupRoutes(api, backups)
@@ -392,6 +427,7 @@ async function openStudio(
     waves,
     schedule,
     rounds,
+    light,
     api,
     close: async () => {
       closing = true
@@ -403,6 +439,7 @@ async function openStudio(
       stopCounting()
       await backups.close()
       schedule.close()
+      await light.close()
       await rounds.close()
       await wanted.close()
       await waves.close()

@@ -1,6 +1,7 @@
 import { sumUpDrift } from '../drift/sumUpDrift'
 import { stepBack } from '../http/stepBack'
-import { keptCsv, keptMonth, keptWell } from '../rounds/keptTask'
+import { lightOfWeeks } from '../register/light/weeksTask'
+import { fleetKept, keptCsv, keptMonth, keptWell } from '../rounds/keptTask'
 import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
@@ -18,6 +19,8 @@ const tasks: Readonly<Record<string, unknown>> = {
   lookAtPicture,
   keptCsv,
   keptMonth,
+  fleetKept,
+  lightOfWeeks,
   keptWell,
   makeRounds,
   profileBytes,

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { roomEntity, workstationEntity } from '../register/entities'
+import { asEveryRoom, roomEntity, workstationEntity } from '../register/entities'
 import { atomically, insertion } from './atomically'
 import { insertRow } from './insertRow'
 import { openStore } from '../app/store'
@@ -19,7 +19,7 @@ afterAll(async () => {
 
 const names = async () => (await data.getRepository(roomEntity).find({ order: { id: 'ASC' } })).map((r) => r.name)
 const room = (name: string) =>
-  insertion(data.manager, roomEntity, { name, building: null, light: null, retiredAt: null })
+  insertion(data.manager, roomEntity, { name, building: null, light: null, ...asEveryRoom, retiredAt: null })
 
 test('all of it, with the numbers of the rows it added', async () => {
   const ids = atomically(data, (take) => [take(room('A')), take(room('B'))])
@@ -42,7 +42,13 @@ test('or none of it', async () => {
 
 test('what others write meanwhile is not lost with it', async () => {
   const others = Array.from({ length: 30 }, (_, i) =>
-    insertRow(data.manager, roomEntity, { name: `kept ${i}`, building: null, light: null, retiredAt: null }),
+    insertRow(data.manager, roomEntity, {
+      name: `kept ${i}`,
+      building: null,
+      light: null,
+      ...asEveryRoom,
+      retiredAt: null,
+    }),
   )
   for (let i = 0; i < 30; i++) {
     expect(() => atomically(data, (take) => [take(room(`lost ${i}`)), take(room('A'))])).toThrow('UNIQUE')

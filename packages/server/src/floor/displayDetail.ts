@@ -8,7 +8,7 @@ import { nameOfAccount } from '../access/names'
 import type { CourierHub } from '../couriers/hub'
 import { slotDriftEntity } from '../drift/entities'
 import { displayEntity, type DisplayRow } from '../register/entities'
-import { roomOf } from '../register/rooms'
+import { roomOf } from '../register/light/roomList'
 import { workstationOf } from '../register/workstations'
 import { rolloutOf } from '../rollout/listRollout'
 import type { RunRow } from '../runs/entities'
@@ -77,7 +77,7 @@ export async function displayDetail(
   return {
     ...withoutSlots(display),
     roomId: workstation.roomId,
-    room: await roomOf(data, workstation.roomId),
+    room: await roomOf(data, workstation.roomId, now),
     workstation,
     slots,
     verdict: verdictNow(active, display.checkEveryDays, now),

@@ -16,6 +16,8 @@ import type {
   Instrument,
   InventoryPlan,
   LedgerEntry,
+  LightDay,
+  LightWeeks,
   LedgerProof,
   MadeCorrection,
   ModelFacts,
@@ -118,6 +120,11 @@ export interface Answers {
   'PUT /buildings': Done
   'GET /rooms/:id/light': RoomLightEntry[]
   'POST /rooms/:id/light': RoomLightEntry
+  'GET /rooms/:id/light/day': LightDay
+  'GET /rooms/:id/light/weeks': LightWeeks
+  'PUT /rooms/:id/light/level': Done
+  'POST /rooms/:id/watch': Done
+  'DELETE /rooms/:id/watch': Done
   'GET /workstations': Page<Workstation>
   'POST /workstations': Made
   'PUT /workstations/:id': Done

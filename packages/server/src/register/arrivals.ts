@@ -97,7 +97,14 @@ async function forgetUnused(
     const used =
       (await isInUse(id)) ||
       (await data.getRepository(roomLightEntity).existsBy({ instrumentId: id })) ||
+      (await watches(data, id)) ||
       (await data.getRepository(correctionEntity).existsBy([{ instrumentId: id }, { referenceId: id }]))
     if (!used && ++unused + plugged.length > mostUnused) await instruments.delete({ id, broughtBy: Not(IsNull()) })
   }
+}
+
+/** Whether an instrument was left in a room, be it before its first reading. */
+async function watches(data: DataSource, instrumentId: number): Promise<boolean> {
+  const rows = await data.query<object[]>('SELECT 1 FROM light_watch WHERE instrument_id = ?', [instrumentId])
+  return rows.length > 0
 }

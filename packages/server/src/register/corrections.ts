@@ -1,6 +1,13 @@
 import type { DataSource } from 'typeorm'
 import { add, scale, type Matrix3, type Triple, type XYZ } from '@bichroma/core/color'
-import { correctionResidual, fourColorMatrix, type FourColors, type ReadTwice } from '@bichroma/core/register'
+import {
+  correctionResidual,
+  fourColorMatrix,
+  fourLights,
+  type FourColors,
+  type FourLights,
+  type ReadTwice,
+} from '@bichroma/core/register'
 import { greyPatch, primariesAndSecondaries, white, type Patch } from '@bichroma/core/runs'
 import {
   correctionListSchema,
@@ -18,6 +25,7 @@ import { queryOf } from '../http/query'
 import { Refusal } from '../http/problem'
 import type { Api } from '../http/api'
 import type { Holds } from './holds'
+import { findDelay, FollowsTooLate } from './lightDelay'
 import { correctionEntity, displayEntity, instrumentEntity, type DisplayRow, type InstrumentRow } from './entities'
 
 /**
@@ -38,8 +46,10 @@ export async function chooseCorrection(
     [instrument.id, display.maker, display.model, display.panelKind, display.id],
   )
   if (best) {
-    const { id, madeAt, residual, matrix } = await data.getRepository(correctionEntity).findOneByOrFail({ id: best.id })
-    return { kind: 'made', id, madeAt, residual, matrix, displayName: best.displayName }
+    const { id, madeAt, residual, matrix, lights } = await data
+      .getRepository(correctionEntity)
+      .findOneByOrFail({ id: best.id })
+    return { kind: 'made', id, madeAt, residual, matrix, ...(lights && { lights }), displayName: best.displayName }
   }
   const held = hub.helloOf(display.workstationId)?.instruments.find((i) => i.serial === instrument.serial)
   return held?.corrections.includes(display.panelKind)
@@ -47,8 +57,10 @@ export async function chooseCorrection(
     : { kind: 'none' }
 }
 
-/** Wait for the light of a patch to follow, ms: generous, for a correction is a handful of readings. */
-const waitMs = 800
+/** Wait for the light of a patch to follow besides the display's delay, ms: a correction is a handful of readings. */
+const spareMs = 200
+/** Share of the screen that a patch fills: small, for a display that limits its light would else dim its white alone. */
+const area = 0.025
 /** Looks at a colour, averaged: what noise does to a correction it does to every reading that is made with it. */
 const looks = { white: 6, primary: 3 }
 const [red, green, blue, ...secondaries] = primariesAndSecondaries
@@ -100,10 +112,10 @@ export function correctionRoutes(
     const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
     const using = { displayId: display.id, instrumentIds: [colorimeter.id, reference.id] }
     const inRun = { sentence: 'The display or one of the instruments is in a run. Wait for it, or stop it first.' }
-    const { matrix, residual } = await held.besideRuns(using, inRun, async () =>
+    const { matrix, lights, residual } = await held.besideRuns(using, inRun, async () =>
       solve(await measure(hub, display, colorimeter, reference)),
     )
-    const row = { ...input, madeAt: now(), accountId: request.account.id, matrix, residual }
+    const row = { ...input, madeAt: now(), accountId: request.account.id, matrix, lights, residual }
     const id = ledger.change(
       request.account,
       (take) => take(insertion(data.manager, correctionEntity, row)),
@@ -126,20 +138,33 @@ export function correctionRoutes(
   })
 }
 
-/** What a correction may leave, Δu′v′: more than any does that was made on a display with both instruments in place. */
-const mostResidual = 0.05
+/**
+ * What a correction may leave on colours that it was not made from, Δu′v′: several times what it leaves with both
+ * instruments in place, and enough for a display with a white subpixel, whose four lights one matrix cannot tell apart.
+ */
+const mostResidual = 0.01
 
 /** The correction that readings make, and what it leaves. Throws Refusal for readings that make none. */
-function solve(sent: Awaited<ReturnType<typeof measure>>): { matrix: Matrix3; residual: number } {
+function solve(sent: Awaited<ReturnType<typeof measure>>): {
+  matrix: Matrix3
+  lights: FourLights | null
+  residual: number
+} {
   const nonsense = new Refusal(
     'conflict',
-    'The readings do not make a display. See that both instruments lie on it with their covers open, that it follows a patch within a second, and try again.',
+    'The readings do not make a display. See that both instruments lie on it with their covers open, and try again.',
   )
   try {
     const matrix = fourColorMatrix(sent.reference, sent.measured)
-    const residual = correctionResidual(matrix, sent.told)
-    if (!(residual <= mostResidual) || !matrix.flat().every(Number.isFinite)) throw nonsense
-    return { matrix, residual }
+    const lights = fourLights(sent.reference, sent.measured)
+    const residual = correctionResidual({ matrix, lights }, sent.told)
+    if (!matrix.flat().every(Number.isFinite) || !Number.isFinite(residual)) throw nonsense
+    if (residual > mostResidual)
+      throw new Refusal(
+        'conflict',
+        `This correction would leave ${residual.toFixed(4)} Δu′v′ on colours that it was not made from; ${mostResidual} is the most that is taken. See that both instruments lie flat on the same place with their covers open, and try again.`,
+      )
+    return { matrix, lights, residual }
   } catch (error) {
     if (error instanceof RangeError) throw nonsense
     throw error
@@ -168,18 +193,33 @@ async function measure(hub: CourierHub, display: DisplayRow, colorimeter: Instru
       throw new Refusal('conflict', `The cover of ${i.model} ${i.serial} is closed. Open it, then try again.`)
     return xyz
   }
+  /** Before anything else is read: how long its light takes to follow. */
+  const delayOf = () =>
+    findDelay({
+      show: (v, waitMs) =>
+        send(() => hub.send(workstationId, 'display.showPatch', { serial, rgb: [v, v, v], area, waitMs })),
+      read: async () => {
+        const { xyz, integrationMs } = await send(() =>
+          hub.send(workstationId, 'instrument.read', { serial: colorimeter.serial, display: serial }),
+        )
+        return { xyz, ms: integrationMs }
+      },
+    }).catch((error: unknown) => {
+      throw error instanceof FollowsTooLate ? new Refusal('conflict', error.message) : error
+    })
   const { pipeline } = await send(() => hub.send(workstationId, 'display.getControls', { serial }))
   await zero(colorimeter)
   await zero(reference)
   try {
     await send(() => hub.send(workstationId, 'display.setControls', { serial, pipeline: 'bypass' }))
+    const waitMs = spareMs + (await delayOf())
     const often = async (i: InstrumentRow, times: number) => {
       let sum: XYZ = [0, 0, 0]
       for (let n = 0; n < times; n++) sum = add(sum, await look(i))
       return scale(sum, 1 / times)
     }
     const both = async (rgb: Triple, times = 1): Promise<ReadTwice> => {
-      await send(() => hub.send(workstationId, 'display.showPatch', { serial, rgb: [...rgb], waitMs }))
+      await send(() => hub.send(workstationId, 'display.showPatch', { serial, rgb: [...rgb], area, waitMs }))
       return { measured: await often(colorimeter, times), reference: await often(reference, times) }
     }
     const colors = {

@@ -1,8 +1,8 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
 import type { Matrix3 } from '@bichroma/core/color'
-import type { OperatingSystem, PanelKind } from '@bichroma/core/register'
-import type { DisplayEvent, Kept, LoaderState } from '@bichroma/contract'
+import type { FourLights, OperatingSystem, PanelKind } from '@bichroma/core/register'
+import type { DisplayEvent, HoldsRuns, Kept, LoaderState } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -12,6 +12,13 @@ export interface RoomRow {
   building: string | null
   /** What its light is wanted to be. */
   light: RoomLightRange | null
+  /** Minutes for which its light may be out of that. */
+  allowMinutes: number
+  holdsRuns: HoldsRuns
+  /** The light that aims which follow the room are told, lx, since when, and between which it may follow by itself. */
+  levelLux: number | null
+  levelSince: number | null
+  levelAllowed: { from: number; to: number } | null
   /** Since when there is no such room any more, ms since 1970; null for one that is there. */
   retiredAt: number | null
 }
@@ -22,9 +29,23 @@ export const roomEntity = new EntitySchema<RoomRow>({
     name: columns.text('name'),
     building: columns.textOrNull('building'),
     light: columns.jsonOrNull('light'),
+    allowMinutes: columns.integer('allow_minutes'),
+    holdsRuns: columns.text('holds_runs'),
+    levelLux: columns.realOrNull('level_lux'),
+    levelSince: columns.integerOrNull('level_since'),
+    levelAllowed: columns.jsonOrNull('level_allowed'),
     retiredAt: columns.integerOrNull('retired_at'),
   },
 })
+
+/** A room of whose light nobody has said more. */
+export const asEveryRoom: Pick<RoomRow, 'allowMinutes' | 'holdsRuns' | 'levelLux' | 'levelSince' | 'levelAllowed'> = {
+  allowMinutes: 15,
+  holdsRuns: 'needed',
+  levelLux: null,
+  levelSince: null,
+  levelAllowed: null,
+}
 
 /** One reading of a room's light: lx, and K where it has a temperature. */
 export interface RoomLightRow {
@@ -34,7 +55,8 @@ export interface RoomLightRow {
   illuminanceLux: number
   kelvin: number | null
   instrumentId: number
-  accountId: number
+  /** Who read it; null for what an instrument that was left there read by itself. */
+  accountId: number | null
 }
 export const roomLightEntity = new EntitySchema<RoomLightRow>({
   name: 'room_light',
@@ -45,7 +67,7 @@ export const roomLightEntity = new EntitySchema<RoomLightRow>({
     illuminanceLux: columns.real('illuminance_lux'),
     kelvin: columns.realOrNull('kelvin'),
     instrumentId: columns.integer('instrument_id'),
-    accountId: columns.integer('account_id'),
+    accountId: columns.integerOrNull('account_id'),
   },
 })
 
@@ -200,7 +222,9 @@ export interface CorrectionRow {
   madeAt: number
   accountId: number
   matrix: Matrix3
-  /** Largest Δu′v′ that it leaves at white and the primaries. */
+  /** In place of the matrix on a display with a white subpixel. */
+  lights: FourLights | null
+  /** Largest Δu′v′ that it leaves on colours that it was not made from. */
   residual: number
 }
 export const correctionEntity = new EntitySchema<CorrectionRow>({
@@ -213,6 +237,7 @@ export const correctionEntity = new EntitySchema<CorrectionRow>({
     madeAt: columns.integer('made_at'),
     accountId: columns.integer('account_id'),
     matrix: columns.json('matrix'),
+    lights: columns.jsonOrNull('lights'),
     residual: columns.real('residual'),
   },
 })

@@ -25,6 +25,7 @@ import type { Holds } from './holds'
 import { modelFacts } from './models'
 import { pastName } from './pastName'
 import { queryOf } from '../http/query'
+import { endWatch } from './light/endWatch'
 import { showName } from './showName'
 import { listWorkstations } from './workstations'
 
@@ -272,14 +273,17 @@ export function registerRoutes(
     await holds.besideRuns({ instrumentIds: [id] }, { sentence }, async () =>
       ledger.change(
         request.account,
-        (take) =>
+        (take) => {
           take(
             data
               .createQueryBuilder()
               .update(instrumentEntity)
               .set({ kept, keptSince: now(), keptWhy: why })
               .where({ id }),
-          ),
+          )
+          // Put away, it watches no room any more.
+          if (kept !== 'in use') endWatch(take, { instrumentId: id })
+        },
         () => ({
           act: kept === 'in use' ? 'returned' : kept,
           thing: 'instrument',

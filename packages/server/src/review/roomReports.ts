@@ -30,7 +30,7 @@ export async function sendRoomReports(
     throw new Refusal('conflict', `Nothing in ${room.name} has been validated yet, so there is nothing to report.`)
   const logo = await studioLogo(data, contents)
   const roomName = fileNameOf(room.name, `room-${roomId}`)
-  const overview = { studio: (await studioSettings(data)).studioName, version, on: at, rows }
+  const overview = { studio: (await studioSettings(data)).studioName, version, on: at, rows, kept: null }
   const archive = new ZipFile()
   for (const form of ['pdf', 'csv'] as const)
     archive.addBuffer(

@@ -16,6 +16,8 @@ import { studioSettings } from '../studio/settings'
 import { version } from '../data/version'
 import { idOf, type Api } from '../http/api'
 import { displayEntity } from '../register/entities'
+import { fleetKept } from '../rounds/keptTask'
+import { roundsSettings } from '../rounds/settings'
 import { runEntity, runFacts, type RunFacts } from '../runs/entities'
 import { summarizeRuns } from '../runs/summaries'
 import { importReadings } from './importReadings'
@@ -96,7 +98,12 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
     const { as, on } = validate(fleetReportQuery, request.query)
     const end = on === undefined ? now() : Date.parse(`${on}T23:59:59.999Z`)
     const studio = (await studioSettings(data)).studioName
-    const facts = { studio, version, on: end, rows: await fleetRows(data, end) }
+    const kept = await threads.run(fleetKept, {
+      file: String(data.options.database),
+      now: end,
+      zone: (await roundsSettings(data)).hours.zone,
+    })
+    const facts = { studio, version, on: end, rows: await fleetRows(data, end), kept }
     const logo = await studioLogo(data, contents)
     sendReport(response, as, `Fleet ${dayOf(end)}`, await threads.run(writeFleetReport, facts, as, logo))
   })

@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { wantedOf, type FiledProfile, type HeldPolicy, type Rules } from '@bichroma/core/rollout'
 import { atomically, insertion, written, type Take } from '../data/atomically'
+import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
 import { wantedEntity, type WantedRow } from './entities'
@@ -32,7 +33,10 @@ export interface WantedNews {
 /** Keeps what policies ask for: worked out anew for every display of which something changed that they look at. */
 export class WantedKeeper {
   private working: Promise<void> = Promise.resolve()
-  private timer: NodeJS.Timeout | null = null
+  private readonly gathered = new Gathered(
+    () => this.catchUp(),
+    () => 20,
+  )
   private closed = false
 
   constructor(
@@ -52,16 +56,12 @@ export class WantedKeeper {
 
   /** Does so in a moment, once for all that changed until then. */
   soon(): void {
-    if (this.timer || this.closed) return
-    this.timer = setTimeout(() => {
-      this.timer = null
-      void this.catchUp()
-    }, 20).unref()
+    this.gathered.soon()
   }
 
   async close(): Promise<void> {
     this.closed = true
-    if (this.timer) clearTimeout(this.timer)
+    this.gathered.close()
     await this.working
   }
 

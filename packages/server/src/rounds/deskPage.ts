@@ -5,6 +5,7 @@ import type { Desk, DeskDisplay } from '@bichroma/contract'
 import { studioSettings } from '../studio/settings'
 import { roundsSettings } from './settings'
 import { openVisits, visitEntity, type VisitRow } from './entities'
+import { lightAtDesk } from './lightAtDesk'
 import { weekOf } from './week'
 
 const minute = 60_000
@@ -98,6 +99,7 @@ export async function deskOf(data: DataSource, workstationId: number, now: numbe
     ...place,
     zone: (await roundsSettings(data)).hours.zone,
     now,
+    light: (await lightAtDesk(data, workstationId, now))?.text ?? null,
     displays,
   }
 }

@@ -1,8 +1,10 @@
 import type { DataSource } from 'typeorm'
 import type { CourierHub } from '../couriers/hub'
 import { atomically, written } from '../data/atomically'
+import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { lightAtDesk } from './lightAtDesk'
 import type { OpenLinks } from './links'
 
 interface DeskServices {
@@ -23,7 +25,10 @@ const gatherMs = 300
  */
 export class Desks {
   private readonly told = new Map<number, string>()
-  private timer: NodeJS.Timeout | null = null
+  private readonly gathered = new Gathered(
+    () => this.tellAll(),
+    () => gatherMs,
+  )
   private closed = false
   private working: Promise<void> = Promise.resolve()
 
@@ -36,11 +41,7 @@ export class Desks {
   }
 
   soon(): void {
-    if (this.timer || this.closed) return
-    this.timer = setTimeout(() => {
-      this.timer = null
-      void this.tellAll()
-    }, gatherMs).unref()
+    this.gathered.soon()
   }
 
   /** Tells all who are there, now. */
@@ -58,7 +59,7 @@ export class Desks {
 
   async close(): Promise<void> {
     this.closed = true
-    if (this.timer) clearTimeout(this.timer)
+    this.gathered.close()
     await this.working
   }
 
@@ -73,7 +74,7 @@ export class Desks {
     )
     const args = {
       page: `/desk/${await links.desk(workstationId)}`,
-      messages: newest ? [{ id: newest.id, text: newest.text }] : [],
+      messages: [...(newest ? [{ id: newest.id, text: newest.text }] : []), ...(await this.ofLight(workstationId))],
     }
     const key = JSON.stringify(args)
     if (this.told.get(workstationId) !== key) {
@@ -96,5 +97,12 @@ export class Desks {
           ),
         ),
       )
+  }
+
+  /** What a desk is told of its room's light, for as long as it is out of what is wanted. */
+  private async ofLight(workstationId: number): Promise<{ id: number; text: string }[]> {
+    const { data, now } = this.services
+    const told = await lightAtDesk(data, workstationId, now())
+    return told?.pushed ? [{ id: told.toldAt, text: told.text }] : []
   }
 }

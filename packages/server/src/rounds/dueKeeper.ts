@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { localDate, usualDays } from '@bichroma/core/rounds'
 import { atomically, changesInAll, written } from '../data/atomically'
+import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
 import { roundsSettings } from './settings'
@@ -52,7 +53,14 @@ const nextDay = `SELECT display_id, MIN(mattering_day.at) AS at, mattering_day.a
  */
 export class DueKeeper {
   private working: Promise<void> = Promise.resolve()
-  private timer: NodeJS.Timeout | null = null
+  private readonly gathered = new Gathered(
+    () => this.apply(),
+    () => 50,
+  )
+  private readonly again = new Gathered(
+    () => this.apply(),
+    () => 15_000,
+  )
   private closed = false
 
   constructor(
@@ -61,27 +69,26 @@ export class DueKeeper {
     private readonly changed: () => void,
   ) {}
 
-  /** Does so in a moment, once for all that changed until then; what fails is done with the next change or look. */
+  /** Does so in a moment, once for all that changed until then; what fails is done with the next change, or a little later. */
   soon(): void {
-    if (this.timer || this.closed) return
-    this.timer = setTimeout(() => {
-      this.timer = null
-      void this.apply()
-    }, 50).unref()
+    this.gathered.soon()
   }
 
   apply(): Promise<void> {
     this.working = this.working
       .then(() => this.work())
       .catch((error: unknown) => {
-        if (!this.closed) logFault('Due lines follow their rules', error)
+        if (this.closed) return
+        logFault('Due lines follow their rules', error)
+        this.again.soon()
       })
     return this.working
   }
 
   async close(): Promise<void> {
     this.closed = true
-    if (this.timer) clearTimeout(this.timer)
+    this.gathered.close()
+    this.again.close()
     await this.working
   }
 

@@ -121,6 +121,8 @@ export interface VisitRow {
   changedAt: number
   answer: DeskAnswer | null
   answeredAt: number | null
+  /** When its display was woken, so that it is warm when somebody comes. */
+  wokenAt: number | null
 }
 export const visitEntity = new EntitySchema<VisitRow>({
   name: 'visit',
@@ -162,6 +164,7 @@ export const visitEntity = new EntitySchema<VisitRow>({
     changedAt: columns.integer('changed_at'),
     answer: columns.textOrNull('answer'),
     answeredAt: columns.integerOrNull('answered_at'),
+    wokenAt: columns.integerOrNull('woken_at'),
   },
 })
 

@@ -1,6 +1,6 @@
 import type Database from 'better-sqlite3'
 import { chanceOutside } from '@bichroma/core/drift'
-import type { Limits } from '@bichroma/core/aims'
+import { followedLuminance, worthFollowing, type Limits } from '@bichroma/core/aims'
 import {
   checksFirst,
   dayStart,
@@ -62,6 +62,11 @@ interface DueRow {
   mattersFrom: number | null
   drift: string | null
   limits: string
+  /** Where its aim follows the room's light: what the slot holds, the least that it asks for, and what was agreed since. */
+  luminance: number | null
+  least: number | null
+  levelLux: number | null
+  levelSince: number | null
 }
 
 interface OpenRow {
@@ -150,12 +155,19 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
          display_now.workstation_id AS workstationId, display_now.slot AS slot, display_now.label AS label,
          display_now.verdict AS verdict, judged_at AS judgedAt, due_at AS dueAt, check_every_days AS everyDays,
          matters_at AS mattersAt, matters_from AS mattersFrom,
-         slot_drift.drift AS drift, limits.limits AS limits
+         slot_drift.drift AS drift, limits.limits AS limits,
+         follower.aim ->> '$.luminance' AS luminance, aim.aim ->> '$.luminance' AS least, level_lux AS levelLux,
+         MAX(level_since, COALESCE(follower.written_at, 0)) AS levelSince
        FROM display_now JOIN display ON display.id = display_now.display_id JOIN limits ON limits.id = display.limits_id
          LEFT JOIN display_due ON display_due.display_id = display.id
          LEFT JOIN slot_drift ON slot_drift.display_id = display.id AND slot_drift.slot = display_now.slot
            AND slot_drift.at = judged_at
+         LEFT JOIN slot AS follower ON follower.display_id = display.id AND follower.number = display_now.slot
+           AND follower.aim ->> '$.fromRoom' = 1
+         LEFT JOIN aim ON aim.name = follower.label
+         LEFT JOIN room ON room.id = display_now.room_id
        WHERE rests IS NULL AND (due_at IS NULL OR due_at < ? OR display_now.verdict = 'outside')
+         OR rests IS NULL AND follower.id IS NOT NULL AND level_lux IS NOT NULL
          OR display.id IN (SELECT display_id FROM desk_report WHERE state = 'open')
          OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun')
          OR rests IS NULL AND display.id IN (SELECT display_id FROM visit WHERE state = 'planned' AND pinned)
@@ -170,6 +182,8 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
     const before = open.get(row.id)
     const begun = before?.state === 'begun'
     const { at, by } = dueNow(row, now, reported.get(row.id))
+    // The light that it follows changed by too little to calibrate again, and nothing else brings it here.
+    if (!before && by !== 'light' && at >= until && !reported.has(row.id)) continue
     // Due at once since it was planned first, and not since now.
     const dueAt = by === 'never judged' && before?.dueBy === by ? before.dueAt : at
     if (!before && dropped.has(`${row.id} ${by === 'never judged' ? by : dueAt}`)) continue
@@ -189,7 +203,7 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
     const full = optionsOf('full')
     const least = (options: typeof check) => Math.min(...options.map((o) => o.run))
     const wants: 'check' | 'full' =
-      row.label === null || row.verdict === 'outside'
+      row.label === null || row.verdict === 'outside' || followsAnew(row)
         ? 'full'
         : check.length && !checksFirst(chance?.[0].chance ?? 0, least(check), least(full))
           ? 'full'
@@ -266,18 +280,20 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
 }
 
 /** When a display falls due, and by what; what is due at once is so from now on, or since it was seen to be outside. */
-function dueNow(
-  { verdict, judgedAt, dueAt, everyDays, mattersAt }: DueRow,
-  now: number,
-  askedAt: number | undefined,
-): { at: number; by: DueBy } {
+function dueNow(row: DueRow, now: number, askedAt: number | undefined): { at: number; by: DueBy } {
+  const { verdict, judgedAt, dueAt, everyDays, mattersAt } = row
   if (judgedAt === null || dueAt === null) return { at: now, by: 'never judged' }
   if (verdict === 'outside') return { at: judgedAt, by: 'outside' }
   // Somebody said that it looks wrong.
   if (askedAt !== undefined && askedAt < dueAt) return { at: askedAt, by: 'asked' }
+  if (followsAnew(row) && row.levelSince! < dueAt) return { at: row.levelSince!, by: 'light' }
   if (dueAt === mattersAt) return { at: dueAt, by: 'day' }
   return { at: dueAt, by: dueAt < judgedAt + everyDays * day ? 'forecast' : 'calendar' }
 }
+
+/** Whether its aim follows the light of its room, and that is agreed to be another than it was written for. */
+const followsAnew = ({ luminance, least, levelLux }: DueRow): boolean =>
+  luminance !== null && levelLux !== null && worthFollowing(luminance, followedLuminance(least ?? 0, levelLux))
 
 /** The chance of being outside now and when the plan ends; null where its trends say nothing. */
 function chanceOf(row: DueRow, now: number, until: number): RoundsVisit['chance'] {

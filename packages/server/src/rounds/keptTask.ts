@@ -8,10 +8,14 @@ import {
   keptStates,
   localDate,
   noDays,
+  strayAt,
+  type AgreedThen,
+  type FoundThen,
   type KeptDays,
   type LocalDate,
 } from '@bichroma/core/rounds'
 import type { JudgedVerdict } from '@bichroma/core/aims'
+import type { FleetKept } from '@bichroma/core/review'
 import type { KeptRow, KeptWell } from '@bichroma/contract'
 
 export interface KeptAsked {
@@ -19,8 +23,9 @@ export interface KeptAsked {
   readonly file: string
   readonly now: number
   readonly zone: string
-  /** Months back, the one that goes on included. */
+  /** Months back, the one that goes on included; or the days from one to another. */
   readonly months: number
+  readonly between?: { readonly first: LocalDate; readonly last: LocalDate }
 }
 
 /** One display in one month. */
@@ -38,6 +43,7 @@ interface KeptDisplay {
 
 interface Row {
   id: number
+  workstationId: number
   name: string
   room: string
   building: string | null
@@ -49,16 +55,16 @@ interface Row {
  * How well each display was kept in each month, by the slot that it shows now. Looks at every judgement of the months, so it
  * is done in a thread.
  */
-function keptByDisplay({ file, now, zone, months }: KeptAsked): KeptDisplay[] {
+function keptByDisplay({ file, now, zone, months, between }: KeptAsked): KeptDisplay[] {
   const store = new Database(file, { readonly: true, fileMustExist: true })
   try {
     const today = localDate(now, zone)
-    const first = monthsBefore(today, months - 1)
-    const days = daysFrom(first, today)
-    const bounds = [...days.map((d) => dayStart(d, zone)), now]
+    const { first, last } = between ?? { first: monthsBefore(today, months - 1), last: today }
+    const days = daysFrom(first, last)
+    const bounds = [...days.map((d) => dayStart(d, zone)), Math.min(now, dayStart(daysAfter(last, 1), zone))]
     const displays = store
       .prepare(
-        `SELECT display_now.display_id AS id, display_now.name AS name, facts ->> 'room' AS room, room.building AS building,
+        `SELECT display_now.display_id AS id, display_now.workstation_id AS workstationId, display_now.name AS name, facts ->> 'room' AS room, room.building AS building,
            facts ->> 'model' AS model, facts ->> 'checkEveryDays' AS everyDays
          FROM display_now JOIN room ON room.id = room_id ORDER BY room.name, display_now.name`,
       )
@@ -68,9 +74,20 @@ function keptByDisplay({ file, now, zone, months }: KeptAsked): KeptDisplay[] {
          JOIN display ON display.id = validation.display_id AND display.active_slot = validation.slot
        WHERE validation.display_id = ? ORDER BY validation.at, validation.id`,
     )
+    const agreed = store.prepare(
+      `SELECT requested_at AS "from", verified_at AS readAt, state = 'withdrawn' AND id = MAX(id) OVER () AS withdrawn, profile_hash AS hash
+       FROM placement WHERE display_id = ? AND workstation_id = ? ORDER BY requested_at, id`,
+    )
+    const found = store.prepare(
+      `SELECT since, path, hash FROM found WHERE display_id = ? AND workstation_id = ? ORDER BY since, id`,
+    )
     return displays.flatMap((d) => {
       const own = judged.all(d.id) as { at: number; verdict: JudgedVerdict; runId: number }[]
-      const states = keptDays(own, d.everyDays, bounds)
+      const isStray = strayAt(
+        agreed.all(d.id, d.workstationId) as AgreedThen[],
+        found.all(d.id, d.workstationId) as FoundThen[],
+      )
+      const states = keptDays(own, d.everyDays, bounds, isStray)
       const by = new Map<string, { days: KeptDays; from: number; to: number }>()
       for (const [n, state] of states.entries()) {
         const month = days[n].slice(0, 7)
@@ -129,6 +146,37 @@ export const keptWell = (asked: KeptAsked): KeptWell => wellOf(keptByDisplay(ask
 /** The same as CSV: a line for each display and month, with the runs that it rests on. */
 export const keptCsv = (asked: KeptAsked): string => csvOf(keptByDisplay(asked))
 
+/** Days that the fleet's report looks back on. */
+const reportedDays = 30
+
+/** How well the displays were kept in the days before an instant, for the fleet's report. */
+export function fleetKept({ file, now, zone }: Pick<KeptAsked, 'file' | 'now' | 'zone'>): FleetKept {
+  const last = localDate(now, zone)
+  const between = { first: daysAfter(last, 1 - reportedDays), last }
+  const rows = keptByDisplay({ file, now, zone, months: 0, between })
+  const all = summed(rows, () => '').get('') ?? noDays()
+  return {
+    days: reportedDays,
+    share: keptShare(all),
+    rest: restOf(all),
+    rooms: leastFirst(summed(rows, (r) => r.room)).map(({ name, days }) => ({
+      name,
+      share: keptShare(days),
+      rest: restOf(days),
+    })),
+  }
+}
+
+/** What was not proven within, in words. */
+const restOf = (days: KeptDays): string =>
+  keptStates
+    .filter((s) => s !== 'within' && days[s])
+    .map((s) => `${days[s]} ${s}`)
+    .join(', ')
+
+const leastFirst = (rooms: ReadonlyMap<string, KeptDays>) =>
+  [...rooms].map(([name, days]) => ({ name, days })).sort((a, b) => (keptShare(a.days) ?? 0) - (keptShare(b.days) ?? 0))
+
 /** One page for a head of department: the month before a day, its rooms the least kept first. */
 export function keptMonth(asked: KeptAsked, first: LocalDate): string {
   const before = daysAfter(first, -1).slice(0, 7)
@@ -136,19 +184,16 @@ export function keptMonth(asked: KeptAsked, first: LocalDate): string {
   if (!rows.length) return `No display was there in ${before}.`
   const line = (name: string, days: KeptDays) => {
     const all = keptStates.reduce((sum, s) => sum + days[s], 0)
-    const rest = keptStates
-      .filter((s) => s !== 'within' && days[s])
-      .map((s) => `${days[s]} ${s}`)
-      .join(', ')
+    const rest = restOf(days)
     return `${name}: ${percent(keptShare(days))} of ${all} display-days proven within limits${rest ? ` (the rest: ${rest})` : ''}`
   }
-  const rooms = [...summed(rows, (r) => r.room)].sort(([, a], [, b]) => (keptShare(a) ?? 0) - (keptShare(b) ?? 0))
+  const rooms = leastFirst(summed(rows, (r) => r.room))
   return [
     `${before}, all times in ${asked.zone}.`,
     '',
     line('All displays', summed(rows, () => '').get('')!),
     '',
-    ...rooms.slice(0, mostRooms).map(([name, days]) => line(name, days)),
+    ...rooms.slice(0, mostRooms).map(({ name, days }) => line(name, days)),
     ...(rooms.length > mostRooms ? [`and ${rooms.length - mostRooms} rooms more, which were kept better`] : []),
   ].join('\n')
 }

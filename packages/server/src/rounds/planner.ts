@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { graceMs, localDate, type WhatIf } from '@bichroma/core/rounds'
 import { atomically, changesMade, written } from '../data/atomically'
+import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
 import { Refusal } from '../http/problem'
@@ -28,6 +29,8 @@ interface PlannerServices {
   readonly dayBegan: () => void
   /** What nobody comes for begins. */
   readonly beginHung: () => Promise<void>
+  /** Displays are woken that somebody comes to soon. */
+  readonly wake: () => Promise<void>
 }
 
 /** The plan that counts: the newest. */
@@ -41,7 +44,10 @@ export const newestPlan = (data: DataSource): Promise<RoundPlanRow | null> =>
 export class RoundsPlanner {
   private working: Promise<unknown> = Promise.resolve()
   private jobs = 0
-  private timer: NodeJS.Timeout | null = null
+  private readonly gathered = new Gathered(
+    () => this.again(),
+    () => gatherMs,
+  )
   private looking: NodeJS.Timeout | null = null
   private closed = false
   private today = ''
@@ -56,7 +62,7 @@ export class RoundsPlanner {
 
   async close(): Promise<void> {
     this.closed = true
-    if (this.timer) clearTimeout(this.timer)
+    this.gathered.close()
     if (this.looking) clearInterval(this.looking)
     await this.working.catch(() => {})
   }
@@ -81,11 +87,7 @@ export class RoundsPlanner {
 
   /** Plans anew in a moment, once for all that changed until then; where nothing was planned yet, nothing is. */
   soon(): void {
-    if (this.timer || this.closed) return
-    this.timer = setTimeout(() => {
-      this.timer = null
-      void this.again()
-    }, gatherMs).unref()
+    this.gathered.soon()
   }
 
   /** Plans anew what was planned, if anything was. */
@@ -114,6 +116,7 @@ export class RoundsPlanner {
       const plan = await newestPlan(data)
       if (!plan || this.closed) return
       await this.services.beginHung()
+      await this.services.wake()
       const missed = await patiently(() =>
         atomically(data, (take) => {
           const late = now() - graceMs

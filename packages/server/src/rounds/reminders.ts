@@ -37,6 +37,8 @@ const lookMs = 20_000
 const earlyMs = 30 * minute
 /** Tries at one letter. */
 const mostTries = 6
+/** Runs that wait for hands which one letter names. */
+const mostWaiting = 12
 
 interface Letter {
   readonly kind: 'desk' | 'person' | 'head'
@@ -145,6 +147,7 @@ export class Reminders {
     const { hours } = await roundsSettings(data)
     const people = (await data.query<PersonFacts[]>(peopleQuery)).map(personOf).filter((p) => p.goes && p.mail)
     const letters: Letter[] = []
+    const waiting = people.length ? await this.waitingForHands() : []
     for (const person of people) {
       const [shift] = workSpans(person.week, person.off, hours, { first: today, days: 1 })
       if (!shift || at < shift.from - earlyMs || (await this.wasTold('person', today, person.id))) continue
@@ -173,12 +176,22 @@ export class Reminders {
             (v) =>
               `${clockIn(v.at, hours.zone)}  ${v.display}, ${v.room}: ${runKinds[v.kind].label.toLowerCase()}${v.label ? ` of ${v.label}` : ''}`,
           ),
+          ...(waiting.length ? ['', 'What waits for hands now:', ...waiting] : []),
           '',
           'Your tour in Bichroma: /rounds/tour',
         ].join('\n'),
       })
     }
     return letters
+  }
+
+  /** Runs that wait for somebody, the longest first, with what they say. */
+  private async waitingForHands(): Promise<string[]> {
+    const rows = await this.services.data.query<{ display: string; room: string; message: string | null }[]>(
+      `SELECT display_now.name AS display, facts ->> 'room' AS room, message
+       FROM run JOIN display_now ON display_now.display_id = run.display_id WHERE run.state IN ('running', 'waiting', 'interrupted') AND +run.state = 'waiting' ORDER BY run.id LIMIT ${mostWaiting}`,
+    )
+    return rows.map((r) => `${r.display}, ${r.room}: ${r.message ?? 'it waits for hands'}`)
   }
 
   private async months(heads: readonly string[], first: string): Promise<Letter[]> {

@@ -21,6 +21,7 @@ import { RoundsPlanner } from './planner'
 import { Reminders } from './reminders'
 import { roundsRoutes } from './routes'
 import { Visits } from './visits'
+import { wakeDisplays } from './wakeDisplays'
 
 interface RoundsServices {
   readonly data: DataSource
@@ -67,6 +68,7 @@ export class Rounds {
       changed,
       dayBegan: () => this.due.soon(),
       beginHung: () => this.visits.beginHung(),
+      wake: () => wakeDisplays({ data, hub, now, changed }),
     })
     this.visits = new Visits({ data, ledger, planner: this.planner, now, startRun, changed })
     this.reminders = new Reminders({ data, desks: this.desks, mail: mailer(mail), now, month: this.kept.month })
@@ -130,8 +132,14 @@ export class Rounds {
     this.desks.soon()
   }
 
-  private replan(): void {
+  /** What visits follow from changed: they are planned anew in a moment. */
+  replan(): void {
     this.changed()
     this.planner.soon()
+  }
+
+  /** A room's light is out of what is wanted for too long, or back: its desks are told. */
+  lightTurned(): void {
+    this.desks.soon()
   }
 }

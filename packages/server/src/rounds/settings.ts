@@ -1,6 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { usualRounds, usualTimes, type RoundsSettings } from '@bichroma/contract'
-import type { UseTime } from '@bichroma/core/rounds'
+import { clockIn, deskOn, localDate, type UseTime } from '@bichroma/core/rounds'
+import type { WorkingHours } from '../register/light/levels'
 import { settingEntity } from '../studio/entities'
 
 /** The name under which the studio's hours are kept among its decisions. */
@@ -17,6 +18,21 @@ export const roundsSettingsOf = (value: unknown): RoundsSettings => ({
 
 export const roundsSettings = async (data: DataSource): Promise<RoundsSettings> =>
   roundsSettingsOf((await data.getRepository(settingEntity).findOneBy({ name: roundsSetting }))?.value)
+
+/** When people work in the studio: at the desks, lunch included. */
+export async function workingHours(data: DataSource): Promise<WorkingHours> {
+  const { hours } = await roundsSettings(data)
+  const { zone } = hours
+  return {
+    zone,
+    dateOf: (at) => localDate(at, zone),
+    counts: (at) => {
+      const desk = deskOn(hours, localDate(at, zone))
+      const clock = clockIn(at, zone)
+      return desk !== null && clock >= desk.from && clock < desk.to
+    },
+  }
+}
 
 /** When workstations may be used, as it was decided; the nearest to a workstation wins. */
 export class UseTimes {

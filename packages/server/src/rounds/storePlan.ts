@@ -134,6 +134,7 @@ const nobodyTold = {
   changedAt: 0,
   answer: null,
   answeredAt: null,
+  wokenAt: null,
 } satisfies Partial<VisitRow>
 
 /** Columns of a visit by their names in the store; TypeORM’s builders would take a second for a large plan. */

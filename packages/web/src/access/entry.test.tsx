@@ -1,10 +1,8 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { QueryClientProvider } from '@tanstack/react-query'
-import { render, screen, waitFor } from '@testing-library/react'
+import { screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { App } from 'antd'
-import { MemoryRouter } from 'react-router'
 import { queryClient } from '../api/queries'
+import { showInApp as show } from '../parts/showInApp'
 import { FirstVisit } from './FirstVisit'
 import { Welcome } from './Welcome'
 
@@ -21,18 +19,9 @@ beforeEach(() => {
 })
 afterEach(() => queryClient.clear())
 
-const show = (element: React.ReactElement, at = '/') =>
-  render(
-    <MemoryRouter initialEntries={[at]}>
-      <QueryClientProvider client={queryClient}>
-        <App>{element}</App>
-      </QueryClientProvider>
-    </MemoryRouter>,
-  )
-
 describe('the first visit', () => {
   const fill = async (password: string) => {
-    const user = userEvent.setup()
+    const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     show(<FirstVisit />)
     await user.type(screen.getByLabelText('Token of the console'), 'aaaaa-bbbbb-ccccc-ddddd')
     await user.type(screen.getByLabelText('Your name'), 'Marit Oyen')
@@ -66,7 +55,7 @@ describe('the first visit', () => {
 })
 
 test('an invitation brings its token along; a link that is worth nothing any more says so', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   answer = { status: 400, body: { detail: 'This link was used already.', field: 'token', status: 400 } }
   show(<Welcome />, '/welcome?token=QWERT-ASDFG-ZXCVB-23456')
   expect((screen.getByLabelText('Token of your invitation') as HTMLInputElement).value).toBe('QWERT-ASDFG-ZXCVB-23456')

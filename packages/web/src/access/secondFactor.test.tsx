@@ -1,10 +1,8 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { QueryClientProvider } from '@tanstack/react-query'
-import { render, screen, waitFor } from '@testing-library/react'
+import { screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { App } from 'antd'
-import { MemoryRouter } from 'react-router'
 import { queryClient } from '../api/queries'
+import { showInApp as show } from '../parts/showInApp'
 import { OwnTokens } from './OwnTokens'
 import { SecondFactor } from './SecondFactor'
 import { SignIn } from './SignIn'
@@ -29,14 +27,6 @@ beforeEach(() => {
 })
 afterEach(() => queryClient.clear())
 
-const show = (element: React.ReactElement) =>
-  render(
-    <MemoryRouter>
-      <QueryClientProvider client={queryClient}>
-        <App>{element}</App>
-      </QueryClientProvider>
-    </MemoryRouter>,
-  )
 const problem = (type: string, detail: string, field: string) => ({
   status: 401,
   body: { type: `/problems/${type}`, title: 'x', status: 401, detail, field },
@@ -44,7 +34,7 @@ const problem = (type: string, detail: string, field: string) => ({
 
 describe('signing in', () => {
   const fill = async () => {
-    const user = userEvent.setup()
+    const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     show(<SignIn />)
     await user.type(screen.getByLabelText('Login'), 'marit')
     await user.type(screen.getByLabelText('Password'), 'sedge and lantern')
@@ -75,7 +65,7 @@ describe('signing in', () => {
 
 describe('the second factor', () => {
   test('is offered as a picture and a key, proved, and its codes are shown once', async () => {
-    const user = userEvent.setup()
+    const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     answers = {
       'GET /api/session/second-factor': { body: { on: false, codesLeft: 0 } },
       'POST /api/session/second-factor': { body: { secret: 'ABCDEFGH', address: 'otpauth://x', picture: '<svg/>' } },
@@ -96,7 +86,7 @@ describe('the second factor', () => {
   })
 
   test('is taken away only with the password', async () => {
-    const user = userEvent.setup()
+    const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     answers = { 'GET /api/session/second-factor': { body: { on: true, codesLeft: 9 } } }
     show(<SecondFactor />)
     await user.click(await screen.findByRole('button', { name: 'Take the second factor away' }))
@@ -114,7 +104,7 @@ describe('the second factor', () => {
 })
 
 test('a token is made with its role and days, and shown once', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   answers = {
     'GET /api/session': { body: { account: { id: 1, role: 'technician' }, first: false } },
     'GET /api/tokens': { body: [] },

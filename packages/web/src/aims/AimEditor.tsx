@@ -1,7 +1,7 @@
 import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
 import type { Aim } from '@bichroma/core/aims'
-import { standardPrimaries, standardWhites } from '@bichroma/core/color'
+import { locusNote, standardPrimaries, standardWhites } from '@bichroma/core/color'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
@@ -67,10 +67,12 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
   const [form] = Form.useForm<SaveAim>()
   const navigate = useNavigate()
   const whiteKind = Form.useWatch(['aim', 'white', 'kind'], form) ?? initial.white.kind
+  const kelvin: unknown = Form.useWatch(['aim', 'white', 'kelvin'], form)
   const toneKind = Form.useWatch(['aim', 'toneResponse', 'kind'], form) ?? initial.toneResponse.kind
   const primariesKind = Form.useWatch(['aim', 'primaries', 'kind'], form) ?? initial.primaries.kind
   const blackKind = Form.useWatch(['aim', 'black', 'kind'], form) ?? initial.black?.kind ?? 'panel'
   const asBright = Form.useWatch(['aim', 'asBright'], form) ?? initial.asBright ?? false
+  const fromRoom = Form.useWatch(['aim', 'fromRoom'], form) ?? initial.fromRoom ?? false
   const save = useSend(
     async (input: SaveAim) => {
       if (stored) await ask('PUT', `/aims/${stored.id}`, input)
@@ -119,6 +121,11 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
             </Form.Item>
           )}
         </div>
+        {whiteKind === 'temperature' && locusNote(Number(kelvin)) && (
+          <p className="small asks" style={{ marginBottom: 8 }}>
+            {locusNote(Number(kelvin))}
+          </p>
+        )}
         {whiteKind === 'xy' && (
           <div className="row">
             <Form.Item label="White x" name={['aim', 'white', 'x']}>
@@ -130,13 +137,18 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
           </div>
         )}
         <Form.Item name={['aim', 'asBright']} valuePropName="checked" style={{ marginBottom: 4 }}>
-          <Checkbox>As bright as the display goes at its white</Checkbox>
+          <Checkbox disabled={fromRoom}>As bright as the display goes at its white</Checkbox>
+        </Form.Item>
+        <Form.Item name={['aim', 'fromRoom']} valuePropName="checked" style={{ marginBottom: 12 }}>
+          <Checkbox disabled={asBright}>As bright as paper under the light agreed on for the display’s room</Checkbox>
         </Form.Item>
         <div className="row">
           <Form.Item
-            label={asBright ? 'At least, cd/m²' : 'Luminance, cd/m²'}
+            label={asBright || fromRoom ? 'At least, cd/m²' : 'Luminance, cd/m²'}
             name={['aim', 'luminance']}
-            extra={mayEdit && <FromRoom onChoose={(value) => form.setFieldValue(['aim', 'luminance'], value)} />}
+            extra={
+              mayEdit && !fromRoom && <FromRoom onChoose={(value) => form.setFieldValue(['aim', 'luminance'], value)} />
+            }
           >
             <InputNumber step={5} />
           </Form.Item>

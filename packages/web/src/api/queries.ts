@@ -15,6 +15,8 @@ import type {
   FloorSummary,
   FoundDisplay,
   Instrument,
+  LightDay,
+  LightWeeks,
   KeptWell,
   LinkListing,
   ModelFacts,
@@ -113,6 +115,19 @@ export const useApiDescription = () =>
 export const useTokens = () => useGet<ApiToken[]>('/tokens')
 export const usePeople = () => useGet<Person[]>('/people')
 export const useRooms = () => useGet<Room[]>('/rooms')
+/** A room's light on one day, today unless another is named; and over some weeks. */
+export const useLightDay = (roomId: number, date: string) =>
+  useQuery({
+    queryKey: ['rooms', String(roomId), 'light', 'day', date],
+    queryFn: () => ask<LightDay>('GET', addressOf(`/rooms/${roomId}/light/day`, { date })),
+    placeholderData: keepPreviousData,
+  })
+export const useLightWeeks = (roomId: number, weeks: string) =>
+  useQuery({
+    queryKey: ['rooms', String(roomId), 'light', 'weeks', weeks],
+    queryFn: () => ask<LightWeeks>('GET', addressOf(`/rooms/${roomId}/light/weeks`, { weeks })),
+    placeholderData: keepPreviousData,
+  })
 export const useFloor = () => useGet<FloorSummary>('/floor')
 /** One display; nothing while none is chosen. */
 export const useDisplay = (id: number | null) =>

@@ -25,6 +25,7 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
   rounds: ['rounds'],
+  light: ['rooms'],
 }
 
 /** Listens to the server and keeps what is on screen fresh: with what it is told, the rest by asking again. */

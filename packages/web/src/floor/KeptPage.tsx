@@ -1,7 +1,7 @@
 import { Button, Segmented } from 'antd'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
-import { keptShare, keptStates, type KeptDays, type KeptState } from '@bichroma/core/rounds'
+import { keptShare, keptStates, noDays, type KeptDays, type KeptState } from '@bichroma/core/rounds'
 import type { KeptRow, KeptWell } from '@bichroma/contract'
 import { useKept } from '../api/queries'
 import { Loaded } from '../parts/Loaded'
@@ -12,12 +12,10 @@ import './kept.css'
 const percent = (share: number | null) => (share === null ? '–' : `${(100 * share).toFixed(1)} %`)
 const monthWords = (month: string) => dayjs(`${month}-01`).format('MMM YYYY')
 const added = (all: readonly KeptDays[]): KeptDays =>
-  all.reduce((sum, d) => ({
-    within: sum.within + d.within,
-    outside: sum.outside + d.outside,
-    lapsed: sum.lapsed + d.lapsed,
-    unproven: sum.unproven + d.unproven,
-  }))
+  all.reduce((sum, d) => {
+    for (const s of keptStates) sum[s] += d[s]
+    return sum
+  }, noDays())
 
 /** How well the displays are kept: the share of display-days that were proven within limits, and what the rest was. */
 export function KeptPage() {
@@ -90,7 +88,7 @@ function Kept({
             ]}
           />
         }
-        aside="the least kept first; filled: proven within, crossed: outside, slashed: lapsed, empty: unproven"
+        aside="the least kept first; filled: proven within, dotted: so, but out of step, crossed: outside, slashed: lapsed, empty: unproven"
       >
         <div className="sideways">
           <table className="figures kept">
@@ -120,7 +118,8 @@ function Kept({
       </Plane>
       <p className="small quiet" style={{ marginTop: 8 }}>
         One display on one day is a display-day; what is said of it is what its last judgement said when the day ended,
-        by the slot that it shows now. The file names the runs that each figure rests on.
+        by the slot that it shows now; out of step where another profile than was agreed on was in force. The file names
+        the runs that each figure rests on.
       </p>
     </>
   )
@@ -131,6 +130,7 @@ const stateWords: Readonly<Record<KeptState, string>> = {
   outside: 'outside',
   lapsed: 'lapsed',
   unproven: 'unproven',
+  'out of step': 'out of step',
 }
 
 /** What was not proven within, largest first: 12.0 % lapsed, 3.1 % outside. */
@@ -169,7 +169,10 @@ function Cell({ days }: { days: KeptDays }) {
     <td title={keptStates.map((s) => `${days[s]} ${stateWords[s]}`).join(', ')}>
       <span className="fig">{percent(keptShare(days))}</span>
       <span className="keptband" aria-hidden>
-        {all > 0 && keptStates.map((s) => <i key={s} className={s} style={{ width: `${(100 * days[s]) / all}%` }} />)}
+        {all > 0 &&
+          keptStates.map((s) => (
+            <i key={s} className={s.replaceAll(' ', '-')} style={{ width: `${(100 * days[s]) / all}%` }} />
+          ))}
       </span>
     </td>
   )

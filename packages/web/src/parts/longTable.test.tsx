@@ -79,7 +79,7 @@ test('of 10,000 rows only those in sight are there, and it says how many there a
 })
 
 test('arrows, page keys, home and end go through the rows, and one of them has the focus', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   render(table(listed(10_000)))
   await user.click(screen.getByText('thing 3'))
   expect(onOpen).toHaveBeenLastCalledWith({ id: 3 })
@@ -97,7 +97,7 @@ test('arrows, page keys, home and end go through the rows, and one of them has t
 })
 
 test('enter on a link inside a row is the link’s own', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   render(table(listed(5)))
   act(() => screen.getByText('open 2').focus())
   await user.keyboard('{Enter}')
@@ -115,7 +115,7 @@ test('more is asked for as the end comes near, and not before', () => {
 })
 
 test('a head sorts, and sorts no more when pressed again; it says so', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   const { rerender } = render(table(listed(3)))
   const head = () => screen.getByRole('columnheader', { name: /Thing/ })
   expect(head().getAttribute('aria-sort')).toBe('none')

@@ -11,6 +11,13 @@ const nameOf = (field: string): (string | number)[] =>
 
 /** Checks a form by the same schema as the server; puts each sentence at its field. Null when something is off. */
 export function checked<T>(form: FormInstance, schema: yup.Schema<T>, value: unknown): T | null {
+  // What was wrong before is told no more.
+  form.setFields(
+    form
+      .getFieldsError()
+      .filter(({ errors }) => errors.length)
+      .map(({ name }) => ({ name, errors: [] })),
+  )
   try {
     return validate(schema, value)
   } catch (error) {

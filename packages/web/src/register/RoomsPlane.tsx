@@ -1,5 +1,5 @@
 import { App, Button } from 'antd'
-import { useState } from 'react'
+import { Link } from 'react-router'
 import { formatTemperature, roomLightProblem } from '@bichroma/core/aims'
 import { roleCovers, type Instrument, type Room, type RoomLightEntry, type Workstation } from '@bichroma/contract'
 import { useList } from '../api/lists'
@@ -7,7 +7,6 @@ import { ask } from '../api/client'
 import { useInstruments, useRooms, useSend, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
-import { RoomLight } from './RoomLight'
 
 /** Rooms with their light: as it was last read, whether it is as wanted, and what reads it. */
 export function RoomsPlane() {
@@ -15,8 +14,6 @@ export function RoomsPlane() {
   const instruments = (useInstruments().data ?? []).filter((i) => i.workstationId !== null)
   // Where instruments are plugged in; those are few.
   const workstations = useList<Workstation>('/workstations', { courier: 'online', limit: 200 }).items
-  const [open, setOpen] = useState<number | null>(null)
-  const chosen = rooms.find((r) => r.id === open)
   return (
     <Plane title="Rooms and their light" aside="read with a diffuser">
       <div className="sidescroll" tabIndex={0} role="region" aria-label="Rooms">
@@ -29,18 +26,16 @@ export function RoomsPlane() {
                 instrument={instruments.find((i) =>
                   workstations.some((w) => w.id === i.workstationId && w.roomId === room.id),
                 )}
-                onOpen={() => setOpen(room.id)}
               />
             ))}
           </tbody>
         </table>
       </div>
-      {chosen && <RoomLight room={chosen} onClose={() => setOpen(null)} />}
     </Plane>
   )
 }
 
-function RoomRow({ room, instrument, onOpen }: { room: Room; instrument: Instrument | undefined; onOpen: () => void }) {
+function RoomRow({ room, instrument }: { room: Room; instrument: Instrument | undefined }) {
   const { message } = App.useApp()
   const role = useSession().data?.account?.role ?? 'viewer'
   const read = useSend(async () => {
@@ -49,14 +44,12 @@ function RoomRow({ room, instrument, onOpen }: { room: Room; instrument: Instrum
     })
     void message.success(`${room.name}: ${Math.round(illuminanceLux)} lx, ${formatTemperature(kelvin)}`)
   })
-  const { newestLight: light, light: range } = room
+  const { newestLight: light, light: range, watch } = room
   const problem = light && range ? roomLightProblem(light, range) : null
   return (
     <tr>
       <td>
-        <button type="button" className="linklike" onClick={onOpen}>
-          {room.name}
-        </button>
+        <Link to={`/register/rooms/${room.id}`}>{room.name}</Link>
         <br />
         <span className={`small ${problem ? 'asks' : 'quiet'}`}>
           {light
@@ -64,9 +57,21 @@ function RoomRow({ room, instrument, onOpen }: { room: Room; instrument: Instrum
             : 'not read yet'}
           {light && `, ${formatMoment(light.at)}`}
         </span>
+        {watch && (
+          <span className={`small ${watch.state === 'reading' || watch.state === 'in a run' ? 'quiet' : 'asks'}`}>
+            <br />
+            {watch.state === 'reading' || watch.state === 'in a run' ? 'watched' : 'its watch does not read'}
+          </span>
+        )}
+        {room.proposal && (
+          <span className="small asks">
+            <br />
+            asks for {Math.round(room.proposal.toLux)} lx for its aims
+          </span>
+        )}
       </td>
       <td>
-        {instrument && roleCovers(role, 'technician') && (
+        {instrument && !watch && roleCovers(role, 'technician') && (
           <Button size="small" loading={read.isPending} onClick={() => read.mutate(undefined)}>
             Read light
           </Button>

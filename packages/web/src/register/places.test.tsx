@@ -1,11 +1,9 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { QueryClientProvider } from '@tanstack/react-query'
-import { fireEvent, render, screen, waitFor } from '@testing-library/react'
+import { fireEvent, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { App } from 'antd'
-import { MemoryRouter } from 'react-router'
 import type { DisplayDetail, FoundDisplay, InventoryPlan } from '@bichroma/contract'
 import { queryClient } from '../api/queries'
+import { showInApp as show } from '../parts/showInApp'
 import { DisplayPlace } from './DisplayPlace'
 import { FoundPlane } from './FoundPlane'
 import { InventoryPage } from './InventoryPage'
@@ -27,14 +25,6 @@ beforeEach(() => {
   }) as never
 })
 afterEach(() => queryClient.clear())
-const show = (element: React.ReactElement) =>
-  render(
-    <MemoryRouter>
-      <QueryClientProvider client={queryClient}>
-        <App>{element}</App>
-      </QueryClientProvider>
-    </MemoryRouter>,
-  )
 
 const display = {
   id: 4,
@@ -47,7 +37,7 @@ const display = {
 } as unknown as DisplayDetail
 
 test('a display is stored with its reason', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={display} />)
   await user.click(screen.getByRole('button', { name: 'Store or retire' }))
   await user.type(await screen.findByLabelText('Why'), 'Closed until spring.')
@@ -60,7 +50,7 @@ test('a display is stored with its reason', async () => {
 })
 
 test('one that was put away is taken back where it stood, unless another desk is chosen', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={{ ...display, kept: 'stored', keptSince: 0, keptWhy: 'Closed.' }} />)
   expect(screen.getByText(/Stored since .*stood at plate-02\. Closed\./)).toBeTruthy()
   await user.click(screen.getByRole('button', { name: 'Take back into use' }))
@@ -69,7 +59,7 @@ test('one that was put away is taken back where it stood, unless another desk is
 })
 
 test('what is wrong with the new display stands at its field, and nothing is sent', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={display} />)
   await user.click(screen.getByRole('button', { name: 'Replace' }))
   await user.click(await screen.findByRole('button', { name: 'Replace it' }))
@@ -101,7 +91,7 @@ test('what a courier sees is offered as what it most likely is', async () => {
       ],
     },
   }
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<FoundPlane onAdded={() => {}} />)
   expect(await screen.findByRole('button', { name: 'It replaced Dome 1' })).toBeTruthy()
   await user.click(screen.getByRole('button', { name: 'They were swapped' }))
@@ -148,7 +138,7 @@ describe('an inventory', () => {
   }
 
   test('is shown line by line before it is taken in, by the digest of what was shown', async () => {
-    const user = userEvent.setup()
+    const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     await choose(plan)
     expect(await screen.findByText(/limits:/)).toBeTruthy()
     expect(screen.getByText(/new rooms: Loft/)).toBeTruthy()
@@ -175,7 +165,7 @@ describe('an inventory', () => {
 })
 
 test('many at once: what is left empty is not sent', async () => {
-  const user = userEvent.setup()
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<ChangeMany title="Two displays" which={{ ids: [1, 2] }} onClose={() => {}} />)
   await user.type(await screen.findByLabelText('Days between checks'), '14')
   await user.click(screen.getByRole('button', { name: 'Change them' }))

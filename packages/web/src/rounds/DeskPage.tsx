@@ -29,6 +29,11 @@ export function DeskPage() {
                 {desk.room}, {desk.workstation}
               </span>
             </header>
+            {desk.light && (
+              <p className="asks large" role="status">
+                {desk.light}
+              </p>
+            )}
             {desk.displays.map((d) => (
               <OneDisplay key={d.id} display={d} desk={desk} path={path} />
             ))}

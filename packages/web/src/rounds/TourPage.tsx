@@ -7,6 +7,7 @@ import { stageLabels, type Stage } from '@bichroma/core/runs'
 import { roleCovers, type Tour, type Visit } from '@bichroma/contract'
 import { usePulse, useSession, useTour } from '../api/queries'
 import { AimRing } from '../parts/AimRing'
+import { LightNotice } from '../parts/LightNotice'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
@@ -141,6 +142,10 @@ function TourView({ tour, askFor }: { tour: Tour; askFor: (change: { person?: st
               {current.label ? ` of ${current.label}` : ''}. {current.attended ? 'Stay with it.' : 'It runs alone.'}
             </dd>
           </dl>
+          {current.wokenAt !== null && (
+            <p className="second">Woken at {clockIn(current.wokenAt, tour.zone)}, so that it is warm.</p>
+          )}
+          <LightNotice roomId={current.display.roomId} />
           {current.reason && (
             <p className="asks" role="alert">
               {current.reason}

@@ -13,11 +13,15 @@ const dueWords: Readonly<Record<Visit['dueBy'], string>> = {
   forecast: 'its forecast',
   day: 'a day that matters',
   asked: 'somebody said that it looks wrong',
+  light: 'the light that its aim follows is another',
 }
+
+/** What is due at once, and not on a day. */
+const isDueNow: readonly Visit['dueBy'][] = ['never judged', 'outside', 'asked', 'light']
 
 /** Why it falls due, and when. */
 export const dueSentence = (v: Visit, zone: string): string =>
-  v.dueBy === 'never judged' || v.dueBy === 'outside' || v.dueBy === 'asked'
+  isDueNow.includes(v.dueBy)
     ? `Due now: ${dueWords[v.dueBy]}.`
     : `Due ${dayWords(localDate(v.dueAt, zone))} by ${dueWords[v.dueBy]}.`
 

@@ -185,6 +185,20 @@ const drawings: Readonly<Record<Ask, ReactNode>> = {
       </g>
     </>
   ),
+  light: (
+    <>
+      {/* A window whose blind is drawn down, and a desk. */}
+      <rect x="70" y="34" width="120" height="112" />
+      <path d="M130 34v112M70 90h120" className="quietline" />
+      <g className="act">
+        <path d="M70 34h120v46H70zM70 50h120M70 65h120" />
+        <path d="M206 40v44" strokeDasharray="5 5" />
+      </g>
+      <Head x={206} y={92} turn={90} />
+      <path d="M40 190h240M64 190v20M256 190v20" />
+      <path d="M240 190v-26M226 164h28" className="quietline" />
+    </>
+  ),
   device: (
     <>
       <Display />

@@ -31,6 +31,7 @@ const titles: Readonly<Record<Ask, string>> = {
   power: 'Switch the display off and on',
   place: 'Lay the instrument on the next place',
   person: 'Somebody is working here',
+  light: 'See to the room’s light',
   device: 'The display asks for somebody',
 }
 

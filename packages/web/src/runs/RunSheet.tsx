@@ -7,6 +7,7 @@ import { roleCovers, type RunDetail } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useRun, useSend, useSession } from '../api/queries'
 import { AimRing } from '../parts/AimRing'
+import { LayBack } from '../parts/LightNotice'
 import { Loaded } from '../parts/Loaded'
 import { formatLeft } from '../parts/times'
 import { toLookAt } from './Confirmations'
@@ -69,6 +70,7 @@ function RunSheetOf({ run }: { run: RunDetail }) {
           role="alert"
         />
       )}
+      {run.endedAt !== null && <LayBack instrument={run.instrument} />}
       <Stages run={run} />
       {hands && run.stage === 'ready' ? (
         <HandsNow run={run}>

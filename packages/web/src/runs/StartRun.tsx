@@ -5,6 +5,7 @@ import { useNavigate, useSearchParams } from 'react-router'
 import { describeAim, verdictWords } from '@bichroma/core/aims'
 import { runKindNames, runKinds, stageLabels, whyNotShapable, type RunKind } from '@bichroma/core/runs'
 import {
+  profileFor,
   startRunSchema,
   validate,
   type Begins,
@@ -21,6 +22,7 @@ import {
 import { ask, type ApiProblem } from '../api/client'
 import { useList } from '../api/lists'
 import { useAims, useDisplay, useInstruments, useSend, useSettings } from '../api/queries'
+import { LightNotice } from '../parts/LightNotice'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
@@ -59,7 +61,8 @@ function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim
   const [params, setParams] = useSearchParams()
   const navigate = useNavigate()
   const instruments = useInstruments().data ?? []
-  const policy = useSettings().data?.profile
+  const decided = useSettings().data?.profile
+  const policy = decided && profileFor(decided, display.holds)
   const kind = runKindNames.find((k) => k === params.get('kind')) ?? 'full'
   const slot =
     display.slots.find((s) => s.number === Number(params.get('slot'))) ??
@@ -154,6 +157,7 @@ function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim
             </Form.Item>
             {traits.writes && profile && <ProfileChoice profile={profile} onChange={setChosenProfile} />}
           </Form>
+          <LightNotice roomId={display.room.id} />
           <Overwrites slot={slot} kind={kind} />
           {problem && <Alert type="warning" title={problem.message} style={{ marginBottom: 12 }} role="alert" />}
           <Button

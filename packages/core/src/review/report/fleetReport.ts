@@ -22,18 +22,51 @@ export interface FleetRow {
   } | null
 }
 
+/** How well displays were kept over some days: shares of display-days proven within limits, 0–1. */
+export interface FleetKept {
+  readonly days: number
+  readonly share: number | null
+  /** What the rest was, in words, as in “12 lapsed, 3 outside”; empty for none. */
+  readonly rest: string
+  /** The least kept first. */
+  readonly rooms: readonly { readonly name: string; readonly share: number | null; readonly rest: string }[]
+}
+
 export interface FleetReportFacts {
   readonly studio: string
   readonly version: string
   /** The end of the day that is told of, ms since 1970, UTC. */
   readonly on: number
   readonly rows: readonly FleetRow[]
+  /** Null where it is not told. */
+  readonly kept: FleetKept | null
+}
+
+const percent = (share: number | null) => (share === null ? '–' : `${(100 * share).toFixed(1)} %`)
+
+/** The share of display-days that were proven within limits, whole and by room. */
+function keptBlocks(kept: FleetKept | null): Block[] {
+  if (!kept || kept.share === null) return []
+  const { days, share, rest, rooms } = kept
+  return [
+    { kind: 'heading', text: `${percent(share)} of display-days in ${days} days were proven within limits` },
+    {
+      kind: 'table',
+      head: ['Room', 'share', 'the rest, in display-days'],
+      figures: [1],
+      widths: [0.3, 0.15, 0.55],
+      rows: [
+        ...rooms.map((r) => [r.name, percent(r.share), r.rest || 'none']),
+        ['All displays', percent(share), rest || 'none'],
+      ],
+    },
+  ]
 }
 
 const order: readonly Verdict[] = ['outside', 'lapsed', 'unproven', 'near', 'within']
 
 /** The state of the fleet on a date: how many slots stand how, and every slot by room, the worst first. */
-export function fleetReport({ studio, version, on, rows }: FleetReportFacts): ReportDocument {
+export function fleetReport({ studio, version, on, rows, kept }: FleetReportFacts): ReportDocument {
   const counts = new Map(order.map((v) => [v, rows.filter((r) => r.verdict === v).length]))
   const good = rows.length ? Math.round((100 * counts.get('within')!) / rows.length) : 0
   const rooms = [...new Set(rows.map((r) => r.room))].sort()
@@ -63,6 +96,7 @@ export function fleetReport({ studio, version, on, rows }: FleetReportFacts): Re
           rows.length ? `${Math.round((100 * counts.get(verdict)!) / rows.length)} %` : '–',
         ]),
       },
+      ...keptBlocks(kept),
       ...rooms.flatMap((room): Block[] => [
         { kind: 'heading', text: room },
         {

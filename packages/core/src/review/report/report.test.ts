@@ -149,6 +149,15 @@ describe('the fleet', () => {
     version: '9.9.9',
     on: Date.UTC(2026, 10, 24),
     rows: [row(1, 'within'), row(2, 'outside'), row(3, 'within', 'Dome'), row(5, 'lapsed')],
+    kept: {
+      days: 30,
+      share: 0.914,
+      rest: '8 lapsed, 2 out of step',
+      rooms: [
+        { name: 'Dome', share: 0.5, rest: '8 lapsed' },
+        { name: 'Empty hall', share: null, rest: '' },
+      ],
+    },
   }
 
   test('is counted by verdict, told by room with the worst first, and names its runs', () => {
@@ -158,6 +167,10 @@ describe('the fleet', () => {
     const text = words(writeHtmlReport(report, { font: null, logo: null }))
     expect(text.indexOf('Display 2')).toBeLessThan(text.indexOf('Display 1'))
     expect(text).toContain('0.50 1.25 0.0012 −1.3 %')
+    expect(text).toContain('91.4 % of display-days in 30 days were proven within limits')
+    expect(text).toMatch(/Dome 50\.0 % 8 lapsed Empty hall – none All displays 91\.4 % 8 lapsed, 2 out of step/)
+    const without = words(writeHtmlReport(fleetReport({ ...fleet, kept: null }), { font: null, logo: null }))
+    expect(without).not.toContain('display-days')
   })
 
   test('as CSV keeps every digit, and no cell can be taken for a formula', () => {

@@ -21,6 +21,9 @@ import {
   needListSchema,
   ownPasswordSchema,
   placeProfileSchema,
+  decideLevelSchema,
+  lightDaySchema,
+  lightWeeksSchema,
   readRoomLightSchema,
   rebuildProfileSchema,
   renameBuildingSchema,
@@ -257,6 +260,33 @@ export const routeFacts: Readonly<Record<RouteName, RouteFacts>> = {
     makes: true,
     example: { instrumentId: 1 },
   },
+  'GET /rooms/:id/light/day': {
+    area: 'Register',
+    tells:
+      'A room’s light on one day, today unless another is asked for: readings, hours, and when it was out of what is wanted.',
+    query: lightDaySchema,
+  },
+  'GET /rooms/:id/light/weeks': {
+    area: 'Register',
+    tells:
+      'A room’s light by weekday and hour and by month, the level of its working hours, and the slots whose aim follows it.',
+    query: lightWeeksSchema,
+  },
+  'PUT /rooms/:id/light/level': {
+    area: 'Register',
+    tells: 'Accepts or declines another level for the aims that follow a room’s light.',
+    body: decideLevelSchema,
+    example: { proposalId: 1, decision: 'accept' },
+  },
+  'POST /rooms/:id/watch': {
+    area: 'Register',
+    tells:
+      'Leaves an instrument in a room, its diffuser in front: it reads the light every five minutes. It takes the place of another.',
+    body: readRoomLightSchema,
+    makes: true,
+    example: { instrumentId: 1 },
+  },
+  'DELETE /rooms/:id/watch': { area: 'Register', tells: 'Ends the watch over a room’s light; what was read stays.' },
   'GET /workstations': { area: 'Register', tells: 'Workstations by name.', query: workstationListSchema },
   'POST /workstations': {
     area: 'Register',

@@ -5,7 +5,7 @@ import { atomically, insertion } from '../../data/atomically'
 import { Refusal } from '../../http/problem'
 import { refusingTaken } from '../../http/taken'
 import { changesBetween, type Ledger } from '../../ledger/ledger'
-import { displayEntity, inUse, roomEntity, workstationEntity } from '../../register/entities'
+import { asEveryRoom, displayEntity, inUse, roomEntity, workstationEntity } from '../../register/entities'
 import { insertSlots } from '../../register/routes'
 import type { Places } from '../places'
 import type { InventoryAct } from './plan'
@@ -64,7 +64,7 @@ async function applyOne(
     atomically(data, (take) => {
       let roomId = room?.id
       if (roomId === undefined) {
-        const row = { name: place.room, building: place.building || null, light: null, retiredAt: null }
+        const row = { name: place.room, building: place.building || null, light: null, ...asEveryRoom, retiredAt: null }
         roomId = take(insertion(manager, roomEntity, row))
         take(ledger.entry(account, { act: 'added', thing: 'room', id: roomId, name: place.room }))
       }

@@ -2,6 +2,7 @@ import { In, type DataSource } from 'typeorm'
 import { nextMove } from '@bichroma/core/rollout'
 import type { StartWave } from '@bichroma/contract'
 import { atomically, written, type Take } from '../../data/atomically'
+import { Gathered } from '../../data/gathered'
 import { logFault } from '../../data/log'
 import { Refusal } from '../../http/problem'
 import type { Ledger, Who } from '../../ledger/ledger'
@@ -33,7 +34,11 @@ const gatherMs = 60
 export class Waves {
   private working: Promise<void> = Promise.resolve()
   private next: Promise<void> | null = null
-  private timer: NodeJS.Timeout | null = null
+  /** A large wave takes its time to look at: it does not look all the time. */
+  private readonly gathered = new Gathered(
+    () => this.look(),
+    () => Math.max(gatherMs, 4 * this.lookedMs),
+  )
   private closed = false
   /** How long the last look took, ms. */
   private lookedMs = 0
@@ -153,13 +158,7 @@ export class Waves {
 
   /** Looks at every open wave in a moment, once for all that happened until then. */
   soon(): void {
-    if (this.timer || this.closed) return
-    // A large wave takes its time to look at: it does not look all the time.
-    const wait = Math.max(gatherMs, 4 * this.lookedMs)
-    this.timer = setTimeout(() => {
-      this.timer = null
-      void this.look()
-    }, wait).unref()
+    this.gathered.soon()
   }
 
   /** Looks at every open wave, after whatever look is under way; once for all who ask until it begins. */
@@ -176,7 +175,7 @@ export class Waves {
 
   async close(): Promise<void> {
     this.closed = true
-    if (this.timer) clearTimeout(this.timer)
+    this.gathered.close()
     await this.working
   }
 

@@ -1,5 +1,5 @@
 import { runKinds } from '@bichroma/core/runs'
-import type { StartRun } from '@bichroma/contract'
+import { profileFor, type StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../../aims/entities'
 import { Refusal } from '../../http/problem'
 import { chooseCorrection } from '../../register/corrections'
@@ -30,7 +30,9 @@ export async function newRun(services: RunServices, input: StartRun, accountId: 
   if (begins === 'now' && (await data.getRepository(runEntity).existsBy({ displayId: display.id, state: isHeld() })))
     throw new Refusal('conflict', `${display.name} is in a run already. Wait for it, or stop it first.`, 'displayId')
 
-  const purpose = await purposeOf(data, input, display, slot, hub.displayOf(display.workstationId, display.serial))
+  const told = hub.displayOf(display.workstationId, display.serial)
+  const holds = told?.pipeline.kind ?? null
+  const purpose = await purposeOf(data, input, display, slot, told)
   const instrument = await pickInstrument(data, hub, {
     instrumentId: input.instrumentId,
     workstationId: display.workstationId,
@@ -69,6 +71,8 @@ export async function newRun(services: RunServices, input: StartRun, accountId: 
     tablesHash: null,
     uniformity: null,
     ...nothingLater,
-    profile: runKinds[input.kind].writes ? (input.profile ?? (await studioSettings(data)).profile) : null,
+    profile: runKinds[input.kind].writes
+      ? (input.profile ?? profileFor((await studioSettings(data)).profile, holds))
+      : null,
   }
 }

@@ -7,6 +7,7 @@ import { aimEntity } from '../../aims/entities'
 import { Refusal } from '../../http/problem'
 import type { DisplayRow, SlotRow } from '../../register/entities'
 import { runEntity, type RunRow } from '../entities'
+import { followRoom } from '../roomLight'
 
 /** What a run aims at, what it starts from, and the label it gives its slot. */
 export type Purpose = Pick<RunRow, 'label' | 'aim' | 'resolvedAim' | 'overwrote' | 'recalls'>
@@ -30,7 +31,9 @@ export async function purposeOf(
   const kind = runKinds[input.kind]
   const none = { overwrote: null, recalls: null }
   if (kind.aim === 'chosen' || (kind.aim === 'either' && (input.aimId !== undefined || !slot.aim))) {
-    const { name, aim } = await chosenAim(data, input)
+    const chosen = await chosenAim(data, input)
+    const { name } = chosen
+    const aim = await followRoom(data, chosen.aim, display.workstationId)
     if (!kind.writes) return { ...none, label: name, aim, resolvedAim: null }
     mustBeShapable(aim, facts)
     const told = input.overwrites ?? ''

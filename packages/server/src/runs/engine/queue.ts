@@ -8,6 +8,7 @@ import type { Holds } from '../../register/holds'
 import { studioSettings } from '../../studio/settings'
 import { runEntity, type RunRow } from '../entities'
 import { isHeld, isQueued } from '../heldByRuns'
+import { heldByLight, type RoomLights } from '../roomLight'
 import { localMinute } from './localMinute'
 import { heldInstruments, pluggedInstruments } from './pickInstrument'
 
@@ -18,6 +19,7 @@ interface QueueServices {
   readonly data: DataSource
   readonly hub: CourierHub
   readonly holds: Holds
+  readonly lights: RoomLights
   readonly now: () => number
 }
 
@@ -95,6 +97,8 @@ export class RunQueue {
     const { night } = await studioSettings(data)
     if (run.begins === 'night' && !isWithinNight(localMinute(now()), night))
       return { waitsFor: `It waits for the night, from ${night.from} to ${night.to}.` }
+    const dim = await heldByLight(this.services.lights, run, display)
+    if (dim) return { waitsFor: `It waits for light. ${dim.sentence}` }
     if (!hub.helloOf(display.workstationId)) return { waitsFor: `It waits for the courier on ${name}.` }
     const plugged = await pluggedInstruments(data, hub, display.workstationId)
     if (!plugged.length)
