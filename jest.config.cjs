@@ -18,6 +18,8 @@ module.exports = {
   transformIgnorePatterns: ['/node_modules/(?!(@noble|@seriousme|culori|plist)/)'],
   moduleNameMapper: {
     '\\.css$': '<rootDir>/tests/noStyles.cjs',
+    // The icons ask for these modules by their folder.
+    '^@ant-design/colors/es/(.*)$': '<rootDir>/node_modules/@ant-design/colors/lib/$1',
     // It has an entry for imports only.
     '^plist$': '<rootDir>/node_modules/plist/dist/index.js',
   },

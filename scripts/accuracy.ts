@@ -4,6 +4,8 @@ import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
 import type { Sampling } from '@bichroma/core/runs'
 import { format, resolveConfig } from 'prettier'
 import { demoAims, demoLimits } from './demoStudio'
+import { doubtSummary, doubtTrials, doubtWords, type DoubtTrial } from './trial/doubtTrials'
+import { correctionCases } from './trial/randomInstrument'
 import { randomTrials, spread, trialWords, wronglyWithin } from './trial/randomTrials'
 import { whiteSeenBy } from './trial/whiteSeenBy'
 import { trial, type TrialOptions, type TrialResult } from './trial/trial'
@@ -238,6 +240,30 @@ ${without.length ? `Without an end, and why:\n\n${without.map((t) => `- ${trialW
 Said within although the truth’s average was past the hard edge of ${hardEdge}: ${wrong.length ? wrong.map(trialWords).join('; ') : 'none'}.`
 }
 
+/** Trials of doubt, from a seed that nothing was found by. */
+const [doubtful, firstDoubtful] = [300, 1001]
+
+/** How often what runs say of their doubt holds the truth, under instruments at random. */
+async function honestDoubt(): Promise<string> {
+  const tell = (one: DoubtTrial) => console.error(doubtWords(one))
+  const all = await doubtTrials(doubtful, { first: firstDoubtful, tell })
+  const percent = (share: number) => `${(100 * share).toFixed(1)} %`
+  const lines = [null, ...correctionCases].map((correction) => {
+    const s = doubtSummary(all, correction)
+    return [
+      correction ?? '**all**',
+      s.trials,
+      percent(s.held),
+      `${s.within}, ${s.wronglyWithin} wrongly`,
+      s.untold,
+      `${s.outside}, ${s.wronglyOutside} wrongly`,
+    ].join(' | ')
+  })
+  return `\`npm run -s trial -- --doubt ${doubtful} --from ${firstDoubtful}\`: brief full runs on panels at random, each read by another instrument at random (\`scripts/trial/randomInstrument.ts\`): its optics by their physics, its certificate and its age, and how it is corrected. Each figure that has limits is held against the truth. Wanted: 92 to 97 % of intervals hold it, and at most one in a hundred verdicts is within, or near edge, where the truth is past a hard edge.
+
+${table(['correction', 'runs that ended', 'figures in their interval', 'within or near edge', 'cannot be told', 'outside'], lines)}`
+}
+
 async function main() {
   const lines: string[] = []
   for (const row of rows) lines.push(await lineOf(row))
@@ -270,6 +296,10 @@ The full grid is one run; the others are medians as above.
 ## Panels that nobody chose
 
 ${await unchosen()}
+
+## How honest doubt is
+
+${await honestDoubt()}
 
 ## What the reference is off by
 

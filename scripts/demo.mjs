@@ -42,7 +42,7 @@ if (!existsSync(`${folder}/made-5`)) {
   console.log(
     values.scenario
       ? `Making the studio of ${values.scenario}…`
-      : 'Making the Fen & Lantern studio: eighteen months of runs on the bench (under a minute)…',
+      : 'Making the Fen & Lantern studio: eighteen months of runs on the bench (two minutes)…',
   )
   must('npx', [
     'tsx',

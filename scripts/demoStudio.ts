@@ -148,6 +148,11 @@ export const demoCorrections: readonly { readonly display: string; readonly days
   { display: 'Sedge 2', daysAgo: 541 },
   { display: 'Sedge 3', daysAgo: 541 },
   { display: 'Lantern 3', daysAgo: 541 },
+  // Made anew before the autumn’s runs, on the models that matter.
+  ...['Sedge 2', 'Sedge 3', 'Sedge 5', 'Sedge 6', 'Lantern 1', 'Lantern 3', 'Lantern 5'].map((display) => ({
+    display,
+    daysAgo: 106,
+  })),
 ]
 
 /** Displays whose screens were read place by place, days before today. */

@@ -223,8 +223,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
   }
 
-  for (const { display, daysAgo } of demoCorrections) {
-    await at(daysAgo)
+  const correct = async (display: string) => {
     const instruments = lanes.map((lane) => lane.instrument).filter((i) => i !== spectroradiometer)
     for (const instrument of [...instruments, spectroradiometer]) await here(instrument, workstationOf[display])
     for (const instrument of instruments)
@@ -235,8 +234,10 @@ async function live(making: Making, control: string, today: number): Promise<voi
       })
   }
   const visits = visitsOf()
-  for (const daysAgo of [...new Set(visits.map((v) => v.daysAgo))]) {
+  const days = [...visits, ...demoCorrections].map((v) => v.daysAgo)
+  for (const daysAgo of [...new Set(days)].sort((a, b) => b - a)) {
     await at(daysAgo)
+    for (const { display } of demoCorrections.filter((c) => c.daysAgo === daysAgo)) await correct(display)
     const ofDay = visits.filter((v) => v.daysAgo === daysAgo)
     // On some days of checks the instruments change places, so that each is seen beside the others.
     const turn = ofDay.every((v) => v.kind === 'check') && daysAgo % 3 === 0 ? (daysAgo / 3) % lanes.length : 0

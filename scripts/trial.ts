@@ -2,13 +2,18 @@ import { parseArgs } from 'node:util'
 import { readInstrument, readJson, readPanel, shippedInstrument, shippedPanels } from '@bichroma/bench'
 import { samplingNames, type Sampling } from '@bichroma/core/runs'
 import { aimSchema, validate } from '@bichroma/contract'
+import { doubtSummary, doubtTrials, doubtWords } from './trial/doubtTrials'
+import { correctionCases } from './trial/randomInstrument'
 import { randomTrials, spread, trialWords } from './trial/randomTrials'
 import { trial, type TrialResult } from './trial/trial'
 
 const usage = `Usage: npm run -s trial -- --random N [--from SEED] [--sampling …]
+       npm run -s trial -- --doubt N [--from SEED] [--sampling …]
        npm run -s trial -- --panel FILE --aim FILE [--sampling ${samplingNames.join('|')}] [--instrument FILE] [--seed N] [--json]
 
 With --random, full runs on so many panels that nobody chose, over all that the panel schema allows, and how their errors are spread.
+With --doubt, each of them read by another instrument, corrected in another way (right, long ago, on another display, by kind of
+panel, for another kind, not at all): how often what a run says of its doubt holds the truth.
 A whole full run on the panel, judged by its noise-free truth on 300 patches that the run never saw, and as the
 instrument saw it. A panel can also be one that ships, by name: ${Object.keys(shippedPanels).join(', ')}.
 Without --instrument a colorimeter reads, with a correction made on this very panel against a spectroradiometer.`
@@ -18,10 +23,11 @@ async function main() {
     options: {
       panel: { type: 'string' },
       aim: { type: 'string' },
-      sampling: { type: 'string', default: 'usual' },
+      sampling: { type: 'string' },
       instrument: { type: 'string' },
       seed: { type: 'string', default: '1' },
       random: { type: 'string' },
+      doubt: { type: 'string' },
       from: { type: 'string', default: '1' },
       json: { type: 'boolean', default: false },
       help: { type: 'boolean', short: 'h', default: false },
@@ -29,10 +35,12 @@ async function main() {
   })
   if (values.help) return console.log(usage)
   if (values.random !== undefined)
-    return ofRandomPanels(Number(values.random), Number(values.from), values.sampling as Sampling)
+    return ofRandomPanels(Number(values.random), Number(values.from), (values.sampling ?? 'usual') as Sampling)
+  if (values.doubt !== undefined)
+    return ofDoubt(Number(values.doubt), Number(values.from), (values.sampling ?? 'brief') as Sampling)
   if (!values.panel || !values.aim) throw new Error(`“--panel” and “--aim” are needed.\n${usage}`)
-  if (!samplingNames.includes(values.sampling as Sampling))
-    throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
+  const sampling = (values.sampling ?? 'usual') as Sampling
+  if (!samplingNames.includes(sampling)) throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
   const seed = Number(values.seed)
   if (!Number.isInteger(seed) || seed < 0) throw new Error('“--seed” must be a whole number from 0.')
   const result = await trial({
@@ -40,18 +48,36 @@ async function main() {
     aim: validate(aimSchema, readJson(values.aim)),
     instrument: values.instrument ? readInstrument(readJson(values.instrument)) : shippedInstrument('tessel-c3'),
     corrected: !values.instrument,
-    sampling: values.sampling as Sampling,
+    sampling,
     seed,
   })
   console.log(values.json ? JSON.stringify(result, null, 2) : inWords(result))
   if (result.state !== 'done') process.exitCode = 1
 }
 
-/** Runs on panels that nobody chose, each told as it ends, and how they are spread. */
-async function ofRandomPanels(count: number, first: number, sampling: Sampling): Promise<void> {
-  if (!Number.isInteger(count) || count < 1) throw new Error('“--random” must be a whole number from 1.')
+/** Throws Error for what makes no trials. */
+function mustBe(option: 'random' | 'doubt', count: number, first: number, sampling: Sampling): void {
+  if (!Number.isInteger(count) || count < 1) throw new Error(`“--${option}” must be a whole number from 1.`)
   if (!Number.isInteger(first) || first < 0) throw new Error('“--from” must be a whole number from 0.')
   if (!samplingNames.includes(sampling)) throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
+}
+
+/** The same under instruments that nobody chose: whether what runs say of their doubt holds the truth. */
+async function ofDoubt(count: number, first: number, sampling: Sampling): Promise<void> {
+  mustBe('doubt', count, first, sampling)
+  const all = await doubtTrials(count, { first, sampling, tell: (one) => console.log(doubtWords(one)) })
+  for (const correction of [null, ...correctionCases]) {
+    const s = doubtSummary(all, correction)
+    if (s.trials)
+      console.log(
+        `${correction ?? 'all'}: ${s.trials} ended; ${(100 * s.held).toFixed(1)} % of figures in their interval; ${s.within} within or near, ${s.wronglyWithin} of them wrongly; ${s.untold} cannot be told; ${s.outside} outside, ${s.wronglyOutside} of them wrongly`,
+      )
+  }
+}
+
+/** Runs on panels that nobody chose, each told as it ends, and how they are spread. */
+async function ofRandomPanels(count: number, first: number, sampling: Sampling): Promise<void> {
+  mustBe('random', count, first, sampling)
   const all = await randomTrials(count, { first, sampling, tell: (one) => console.log(trialWords(one)) })
   for (const s of spread(all))
     console.log(

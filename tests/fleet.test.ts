@@ -105,7 +105,10 @@ describe('a list of displays', () => {
   test.each([
     ['name', (d: DisplayDetail) => d.name.toLowerCase().replace('ö', 'o')],
     ['room', (d: DisplayDetail) => d.room.name.toLowerCase()],
-    ['verdict', (d: DisplayDetail) => ['outside', 'lapsed', 'unproven', 'near', 'within'].indexOf(verdictOf(d))],
+    [
+      'verdict',
+      (d: DisplayDetail) => ['outside', 'untold', 'lapsed', 'unproven', 'near', 'within'].indexOf(verdictOf(d)),
+    ],
     ['due', (d: DisplayDetail) => dueOf(d) ?? 0],
     ['deltaE', (d: DisplayDetail) => -(shownOf(d).judged?.averageDeltaE ?? 1e9)],
   ] as const)('sorted by %s it holds every display once, in order, whatever its parts', async (sort, keyOf) => {
@@ -254,7 +257,7 @@ describe('the floor', () => {
     expect(has('slot').length).toBeGreaterThan(0)
     const kinds = needs.map((n) => n.kind)
     expect(kinds).toEqual(
-      (['outside', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const).flatMap((k) =>
+      (['outside', 'untold', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const).flatMap((k) =>
         kinds.filter((n) => n === k),
       ),
     )

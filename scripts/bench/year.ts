@@ -1,5 +1,12 @@
 import { fenLantern, PanelModel, settled, type PanelTraits } from '@bichroma/bench'
-import { computeMetrics, judge, resolveAim, type Limits, type ResolvedAim } from '@bichroma/core/aims'
+import {
+  computeMetrics,
+  judge,
+  resolveAim,
+  type JudgedVerdict,
+  type Limits,
+  type ResolvedAim,
+} from '@bichroma/core/aims'
 import { normalFrom, uniformFrom } from '@bichroma/core/basics'
 import { convertXyzToChromaticity, invert, multiplyVector, type PatchReading, type Triple } from '@bichroma/core/color'
 import { leavesLimits, slotDrift, trackedFigures, type Validated } from '@bichroma/core/drift'
@@ -162,7 +169,7 @@ export function liveYear({ everyDays, accepted }: Keeping): LivedYear {
     const rules = dueRulesOf({ studio: { everyDays: Math.min(everyDays, 3650), accepted: accepted ?? 1 } }, 'white-led')
     const history: Validated[] = []
     let segment = 1
-    let last = null as { verdict: 'within' | 'near' | 'outside'; at: number } | null
+    let last = null as { verdict: JudgedVerdict; at: number } | null
     let leavesAt: number | null = null
     let drift = null as ReturnType<typeof slotDrift> | null
     const note = (at: number) => {

@@ -14,7 +14,7 @@ import { seeTo, type Hands } from '../hands'
 const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
 const workstation = 'trial-01'
 /** The display on trial, and the instruments: the one that reads, and a spectroradiometer to correct a colorimeter by. */
-export const serials = { display: 'ON-TRIAL', instrument: 'TRIAL-1', reference: 'TRIAL-2' }
+export const serials = { display: 'ON-TRIAL', sibling: 'BESIDE-IT', instrument: 'TRIAL-1', reference: 'TRIAL-2' }
 
 /** What stands in a studio of one display. */
 export interface TrialSetting {
@@ -28,6 +28,12 @@ export interface TrialSetting {
   readonly warmMinutes?: number
   /** Hours that the display has been used. */
   readonly hours?: number
+  /** The spectroradiometer that corrections are made by; the one that ships unless given. */
+  readonly reference?: InstrumentModel
+  /** Days since each was certified; 100 unless given. */
+  readonly certifiedDaysAgo?: { readonly instrument: number; readonly reference: number }
+  /** Another display of the same model, at the same workstation. */
+  readonly sibling?: PanelTraits
   /** When it is, ms since 1970: part of what makes a trial the same again. */
   readonly at?: number
 }
@@ -39,8 +45,10 @@ export class OneDisplayStudio {
     readonly bench: Bench,
     readonly client: ApiClient,
     readonly displayId: number,
+    readonly siblingId: number | null,
     readonly aimId: number,
     private readonly folder: string,
+    private readonly clock: BenchClock,
   ) {}
 
   static async open({
@@ -52,6 +60,9 @@ export class OneDisplayStudio {
     warmMinutes = 120,
     untold = [],
     at = 1.8e12,
+    reference = shippedInstrument('heron-s1'),
+    certifiedDaysAgo = { instrument: 100, reference: 100 },
+    sibling,
   }: TrialSetting): Promise<OneDisplayStudio> {
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
     const clock = new BenchClock(Infinity, at)
@@ -72,6 +83,8 @@ export class OneDisplayStudio {
     const display = { name: 'On trial', serial: serials.display, panel, hours, hoursPerDay: 9, warmMinutes }
     const care = { workstationId, limitsId, checkEveryDays: 28 }
     const displayId = await idOf('/displays', displayBody(display, care))
+    const beside = sibling && { ...display, name: 'Beside it', serial: serials.sibling, panel: sibling }
+    const siblingId = beside ? await idOf('/displays', displayBody(beside, care)) : null
     const { key } = await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)
     const bench = new Bench({
       scenario: {
@@ -79,14 +92,19 @@ export class OneDisplayStudio {
         seed,
         rooms: { Trial: { illuminanceLux: 40, kelvin: 5000 } },
         instruments: [
-          { serial: serials.instrument, model: instrument, certifiedDaysAgo: 100, wear: 1 },
-          { serial: serials.reference, model: shippedInstrument('heron-s1'), certifiedDaysAgo: 100, wear: 1 },
+          {
+            serial: serials.instrument,
+            model: instrument,
+            certifiedDaysAgo: certifiedDaysAgo.instrument,
+            wear: 1,
+          },
+          { serial: serials.reference, model: reference, certifiedDaysAgo: certifiedDaysAgo.reference, wear: 1 },
         ],
         workstations: [
           {
             room: 'Trial',
             host: { ...host, administrator: true, signalRange: panel.signal.range, programs: [], untold },
-            displays: [display],
+            displays: beside ? [display, beside] : [display],
           },
         ],
       },
@@ -100,7 +118,7 @@ export class OneDisplayStudio {
     bench.carry(serials.instrument, workstation)
     bench.connect(workstation)
     while (!(await client.get<DisplayDetail>(`/displays/${displayId}`)).live) await turn()
-    return new OneDisplayStudio(server, bench, client, displayId, aimId, folder)
+    return new OneDisplayStudio(server, bench, client, displayId, siblingId, aimId, folder, clock)
   }
 
   async instrumentId(serial: string): Promise<number> {
@@ -126,10 +144,10 @@ export class OneDisplayStudio {
 
   detail = () => this.client.get<DisplayDetail>(`/displays/${this.displayId}`)
 
-  /** Makes a correction of the instrument on this display; gives the Δu′v′ that it leaves. */
-  async makeCorrection(): Promise<number> {
+  /** Makes a correction of the instrument on this display, or another; gives the Δu′v′ that it leaves. */
+  async makeCorrection(displayId = this.displayId): Promise<number> {
     const { residual } = await this.client.post<{ residual: number }>('/corrections', {
-      displayId: this.displayId,
+      displayId,
       instrumentId: await this.instrumentId(serials.instrument),
       referenceId: await this.instrumentId(serials.reference),
     })
@@ -176,6 +194,13 @@ export class OneDisplayStudio {
         await this.client.post(`/runs/${id}/resume`, { confirm }).catch(() => null)
       }
     }
+  }
+
+  /** Lets days go by in which nothing is done. */
+  async passDays(days: number): Promise<void> {
+    this.clock.jumpTo(this.clock.now() + days * 86_400_000)
+    // Whoever was signed in is so no more.
+    await this.client.signIn(account.login, account.password)
   }
 
   async close(): Promise<void> {

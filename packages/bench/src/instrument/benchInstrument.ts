@@ -114,10 +114,12 @@ export class BenchInstrument implements InstrumentDevice {
     return [darkTint[0] * amount, darkTint[1] * amount, darkTint[2] * amount]
   }
 
-  /** What age has done to its cells since the certificate. */
+  /** What its cells are off by: as its certificate left them, and by age since. */
   private aged(): XYZ {
     const years = this.traits.certifiedAt === null ? 0 : (this.clock.now() - this.traits.certifiedAt) / year
-    return this.traits.model.driftPerYear.map((d) => 1 + d * Math.max(0, years) * (this.traits.wear ?? 1)) as never
+    const { driftPerYear, adjusted } = this.traits.model
+    const aged = driftPerYear.map((d) => 1 + d * Math.max(0, years) * (this.traits.wear ?? 1))
+    return aged.map((a, k) => a * (1 + adjusted[k]!)) as never
   }
 
   async zero() {

@@ -43,6 +43,11 @@ export const instrumentSchema = group('An instrument, described for the bench.',
     minutes: number('Minutes to two thirds of it.', 1, 600),
     perDegree: number('What each degree of warming since adds, cd/m².', 0, 0.01),
   }).required(),
+  adjusted: tripleOr([0, 0, 0], 'What its certificate left X, Y and Z off by, as shares.', -0.05, 0.05),
+  ownCorrections: about(
+    yup.boolean().strict().default(true),
+    'Colorimeter only: it holds a correction of its own for every kind of panel.',
+  ),
   driftPerYear: tripleOr([0, 0, 0], 'Change of X, Y and Z per year since its certificate, as shares.', -0.05, 0.05),
 })
 

@@ -83,7 +83,7 @@ function typicalColors(kind: PanelKind): Record<keyof FourColors, Spectrum> {
  * on a panel that is typical of the kind.
  */
 export function factoryCorrections(model: InstrumentModel): Partial<Record<PanelKind, Matrix3>> {
-  if (model.kind === 'spectroradiometer') return {}
+  if (model.kind === 'spectroradiometer' || !model.ownCorrections) return {}
   const response = responseOf(model)
   const read = ({ white, red, green, blue }: Record<keyof FourColors, Spectrum>, by: (s: Spectrum) => XYZ) => ({
     white: by(white),

@@ -16,7 +16,7 @@ export type StudioAnswer = Omit<Answer, 'exitCode'> & { readonly exitCode?: Exit
 const exitOf = (verdict: Verdict): Exit =>
   verdict === 'outside'
     ? studioExit.outside
-    : verdict === 'lapsed' || verdict === 'unproven'
+    : verdict === 'untold' || verdict === 'lapsed' || verdict === 'unproven'
       ? studioExit.unproven
       : studioExit.fine
 

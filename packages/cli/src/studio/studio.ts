@@ -27,7 +27,7 @@ export interface StudioIo extends CliIo {
   readonly pause: (ms: number) => Promise<void>
 }
 
-const fails = ['outside', 'lapsed', 'unproven'] as const satisfies readonly Verdict[]
+const fails = ['outside', 'untold', 'lapsed', 'unproven'] as const satisfies readonly Verdict[]
 const failList = (text: string) => text.split(',').map((t) => oneOf(fails)(t.trim()))
 
 /** The longest that a run is waited for, minutes. */

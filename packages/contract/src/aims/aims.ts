@@ -1,4 +1,5 @@
 import {
+  decisions,
   limitedMetricNames,
   limitedMetrics,
   metricLabel,
@@ -7,6 +8,7 @@ import {
   type AimBlack,
   type AimPrimaries,
   type AimWhite,
+  type Decision,
   type LimitedMetric,
   type LimitRule,
   type Limits,
@@ -243,6 +245,11 @@ export const limitsSchema = yup
     formula: yup
       .string<DifferenceFormula>()
       .oneOf([...differenceFormulas])
+      .optional(),
+    /** What decides where doubt covers a hard edge; guarded when left out. */
+    decision: yup
+      .string<Decision>()
+      .oneOf([...decisions])
       .optional(),
     rules: rulesField('rules').required().min(1),
     others: othersField.optional().default(undefined),

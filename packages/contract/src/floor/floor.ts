@@ -104,7 +104,7 @@ export interface RoomStanding {
 }
 
 /** Why a display needs someone, the most pressing first. */
-export const needKinds = ['outside', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const
+export const needKinds = ['outside', 'untold', 'profile', 'slot', 'lapsed', 'due', 'unproven'] as const
 export type NeedKind = (typeof needKinds)[number]
 
 /** A display that needs someone. */

@@ -4,6 +4,7 @@ import type { Verdict } from './limits'
 export const verdictWords: Readonly<Record<Verdict, string>> = {
   within: 'within',
   near: 'near edge',
+  untold: 'cannot be told',
   outside: 'outside',
   unproven: 'unproven',
   lapsed: 'lapsed',

@@ -9,7 +9,6 @@ import { edgesUnder, judge, judgeRule, type Limits } from './limits'
 import { computeMetrics } from './metrics'
 import type { PatchReading } from '../color/patchReading'
 import { edgesByRatio, formulaRatios, namedLimits } from './namedLimits'
-import { figureUncertainties, noiseOfRepeats, type Repeat } from './uncertainty'
 
 const aim: Aim = {
   white: { kind: 'standard', name: 'D65' },
@@ -169,56 +168,5 @@ describe('rules', () => {
     expect(verdict).toBe('within')
     expect(sentence).toContain('worst tone error ΔL* and worst grey chroma were not read')
     expect(rules.filter((r) => r.verdict === 'unproven').map((r) => r.value)).toEqual([null, null])
-  })
-})
-
-describe('the instrument’s repeatability', () => {
-  const normal = normalFrom(uniformFrom(11))
-  const noisy = (xyz: PatchReading['xyz']): PatchReading['xyz'] => {
-    const all = 1 + 0.003 * normal()
-    return [xyz[0] * all * (1 + 0.001 * normal()), xyz[1] * all, xyz[2] * all * (1 + 0.002 * normal())]
-  }
-
-  test('is found from readings taken twice, whatever else happened once', () => {
-    const repeats = Array.from({ length: 400 }, (): Repeat => [noisy([114, 120, 130]), noisy([114, 120, 130])])
-    const noise = noiseOfRepeats([
-      ...repeats,
-      [
-        [114, 120, 130],
-        [80, 90, 99],
-      ],
-    ])!
-    expect(noise.luminance / 0.003).toBeCloseTo(1, 0.9)
-    expect(Math.abs(noise.luminance - 0.003)).toBeLessThan(0.0004)
-    expect(Math.abs(noise.x - 0.001)).toBeLessThan(0.00015)
-    expect(Math.abs(noise.z - 0.002)).toBeLessThan(0.0003)
-    expect(noiseOfRepeats(repeats.slice(0, 7))).toBeNull()
-  })
-
-  test('of luminance is 1.96 deviations, as is known without any shaking', () => {
-    const limits: Limits = {
-      rules: [
-        { metric: 'luminanceOff', near: 1, hard: 2 },
-        { metric: 'coverage', near: 98, hard: 95 },
-      ],
-    }
-    const dimmer = perfect.map((p) => ({ ...p, xyz: p.xyz.map((v) => v * 0.95) as unknown as PatchReading['xyz'] }))
-    const noise = { luminance: 0.002, x: 0.0005, z: 0.0005 }
-    const [luminance] = figureUncertainties(dimmer, resolved, limits, noise)
-    expect(luminance! / (1.96 * 0.2 * 0.95)).toBeGreaterThan(0.65)
-    expect(luminance! / (1.96 * 0.2 * 0.95)).toBeLessThan(1.35)
-    const [, none] = figureUncertainties(dimmer.slice(0, 2), resolved, limits, noise)
-    expect(none).toBeNull()
-  })
-
-  test('says of a figure near its edge that another reading may fall on the other side', () => {
-    const metrics = computeMetrics(alittleOff(5, 0.01), resolved)
-    const value = differenceFigures(metrics, 'de2000').average
-    const limits: Limits = { rules: [{ metric: 'averageDeltaE', near: value + 0.02, hard: 9 }] }
-    const close = judge(metrics, limits, [0.05])
-    expect(close.rules[0]).toMatchObject({ close: true, verdict: 'within' })
-    expect(close.sentence).toContain('average ΔE2000 is within the instrument’s repeatability (± 0.05) of its edge')
-    expect(judge(metrics, limits, [0.01]).sentence).not.toContain('repeatability')
-    expect(judge(metrics, limits).rules[0].close).toBeUndefined()
   })
 })

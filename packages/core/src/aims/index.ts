@@ -14,6 +14,7 @@ export { describeAim } from './describe'
 export { judgingWhite, patchDifference } from './differenceFigures'
 export { formatDate, formatLuminance, formatSigned, formatTemperature, verdictNames, verdictWords } from './figures'
 export {
+  formatDoubt,
   formatEdge,
   formatMetric,
   type LimitedMetric,
@@ -22,7 +23,11 @@ export {
   metricLabel,
 } from './limitedMetrics'
 export {
+  type Decision,
+  decisions,
+  type Doubt,
   edgesUnder,
+  type Interval,
   formulaOf,
   judge,
   type JudgedVerdict,
@@ -32,10 +37,14 @@ export {
   type LimitRule,
   type Limits,
   ruleAtLevel,
+  type RuleResult,
   type Verdict,
   type Weight,
   weights,
 } from './limits'
+export { figureDoubt } from './doubt/figureIntervals'
+export { type CorrectionOrigin, correctionOrigins, type InstrumentFacts, type WhiteMove } from './doubt/instrumentDoubt'
+export { noiseOfRepeats, type ReadingNoise, type Repeat } from './doubt/noise'
 export { computeMetrics, type JudgedPatch, type Metrics } from './metrics'
 export { edgesByRatio, namedLimits } from './namedLimits'
 export { percentile } from './percentile'
@@ -63,4 +72,3 @@ export {
   watchSilenceMs,
   worthFollowing,
 } from './roomWatch'
-export { noiseOfRepeats, type ReadingNoise, type Repeat } from './uncertainty'

@@ -209,6 +209,23 @@ export function formatMetric(metric: LimitedMetric, value: number | null): strin
   return value.toFixed(digits) + (unit && ` ${unit}`)
 }
 
+/** Sides of an interval that differ by no more than this share of the larger are told as one. */
+const nearlyEven = 0.3
+
+/** How far a figure may be off to either side, in its own digits: ± 0.30, or +0.78 −0.05 where the sides differ. */
+export function formatDoubt(
+  metric: LimitedMetric,
+  value: number,
+  { low, high }: { readonly low: number; readonly high: number },
+): string {
+  const { digits } = limitedMetrics[metric]
+  if (!Number.isFinite(value)) return ''
+  const [up, down] = [Math.max(0, high - value), Math.max(0, value - low)]
+  const larger = Math.max(up, down)
+  if (Math.abs(up - down) <= nearlyEven * larger) return `± ${larger.toFixed(digits)}`
+  return `+${up.toFixed(digits)} −${down.toFixed(digits)}`
+}
+
 /** An edge as a bound: ≤ 1.00, or ≥ 98 % where more is better. */
 export const formatEdge = (metric: LimitedMetric, edge: number): string =>
   `${limitedMetrics[metric].atLeast ? '≥' : '≤'} ${formatMetric(metric, edge)}`

@@ -1,5 +1,6 @@
 import { differenceLabels, type DifferenceFormula } from '../color/differences'
 import { differenceFigures } from './differenceFigures'
+import type { DoubtPart } from './doubt/instrumentDoubt'
 import { formatMetric, limitedMetrics, metricLabel, type LevelRange, type LimitedMetric } from './limitedMetrics'
 import type { Metrics } from './metrics'
 
@@ -23,7 +24,13 @@ export interface LimitRule {
   readonly reason?: string
 }
 
+/** What decides where doubt covers a hard edge: that it cannot be told, or the figure as it was seen. */
+export const decisions = ['guarded', 'simple'] as const
+export type Decision = (typeof decisions)[number]
+
 export interface Limits {
+  /** Guarded when left out. JCGM 106 calls these decision rules. */
+  readonly decision?: Decision
   /** By which colour differences are judged; ΔE2000 when left out. */
   readonly formula?: DifferenceFormula
   readonly rules: readonly LimitRule[]
@@ -43,22 +50,26 @@ export function ruleAtLevel(
 
 export const formulaOf = (limits: Limits): DifferenceFormula => limits.formula ?? 'de2000'
 
-/** What the figures alone say. */
-export const judgedVerdicts = ['within', 'near', 'outside'] as const
+/** What the figures alone say; untold: that they cannot be told from what the instrument leaves open. */
+export const judgedVerdicts = ['within', 'near', 'untold', 'outside'] as const
 export type JudgedVerdict = (typeof judgedVerdicts)[number]
 
 /** What is said of a display: the figures' verdict, or that there is none, or none that is fresh. */
 export type Verdict = JudgedVerdict | 'unproven' | 'lapsed'
+
+/** Between what a figure truly lies, 95 times of 100. */
+export interface Interval {
+  readonly low: number
+  readonly high: number
+}
 
 export interface RuleResult extends LimitRule {
   /** Null where the readings do not tell it. */
   readonly value: number | null
   /** Unproven where the readings do not tell it. */
   readonly verdict: JudgedVerdict | 'unproven'
-  /** Within so much the instrument repeats the figure, 19 times of 20; absent where its noise is not known. */
-  readonly uncertainty?: number
-  /** An edge is so near that the instrument's own noise may have put the figure on this side of it. */
-  readonly close?: true
+  /** Absent where nothing is known of the instrument. */
+  readonly interval?: Interval
 }
 
 export interface Judgement {
@@ -74,9 +85,12 @@ type ToldRule = RuleResult & { readonly value: number; readonly verdict: JudgedV
 
 const isTold = (r: RuleResult): r is ToldRule => r.value !== null
 
-/** How far a figure is past an edge, as a ratio above 1. */
-const excess = ({ metric, value, ...edges }: ToldRule, edge: 'near' | 'hard') =>
-  limitedMetrics[metric].atLeast ? edges[edge] / Math.max(value, 1e-9) : value / edges[edge]
+/** How far a figure is past an edge, as a ratio above 1; one that cannot be told, at the worse end of what it may be. */
+const excess = ({ metric, value, verdict, interval, ...edges }: ToldRule, edge: 'near' | 'hard') => {
+  const { atLeast } = limitedMetrics[metric]
+  const at = verdict === 'untold' ? (atLeast ? interval!.low : interval!.high) : value
+  return atLeast ? edges[edge] / Math.max(at, 1e-9) : at / edges[edge]
+}
 
 const order: readonly JudgedVerdict[] = judgedVerdicts
 
@@ -84,21 +98,42 @@ const order: readonly JudgedVerdict[] = judgedVerdicts
 const counted = ({ verdict, weight = 'decides' }: ToldRule): JudgedVerdict =>
   weight === 'decides' ? verdict : weight === 'advises' && verdict !== 'within' ? 'near' : 'within'
 
-/** One rule on metrics; the value on an edge is still on its good side. */
+/** What is known beside the figures: between what each rule's lies, null where nobody knows, and what most of that comes from. */
+export interface Doubt {
+  readonly intervals: readonly (Interval | null)[]
+  readonly mostly: DoubtPart
+  /** Why nothing that was read can be trusted to be within, as a sentence goes on with it; null where nothing says so. */
+  readonly unsure: string | null
+}
+
+/**
+ * One rule on metrics; the value on an edge is still on its good side. Where its interval lies on both sides of the hard
+ * edge it cannot be told, unless the decision is simple.
+ */
 export function judgeRule(
   metrics: Metrics,
   rule: LimitRule,
   formula: DifferenceFormula,
-  uncertainty?: number | null,
+  { interval, decision = 'guarded' }: { interval?: Interval | null; decision?: Decision } = {},
 ): RuleResult {
   const { of, atLeast } = limitedMetrics[rule.metric]
   const value = of(metrics, { formula, levels: rule.levels })?.value ?? null
   if (value === null) return { ...rule, value, verdict: 'unproven' }
-  const passes = (edge: number) => (atLeast ? value >= edge : value <= edge)
-  const verdict = passes(rule.near) ? 'within' : passes(rule.hard) ? 'near' : 'outside'
-  if (typeof uncertainty !== 'number') return { ...rule, value, verdict }
-  const close = [rule.near, rule.hard].some((edge) => Math.abs(value - edge) < uncertainty)
-  return { ...rule, value, verdict, uncertainty, ...(close && { close }) }
+  const passes = (figure: number, edge: number) => (atLeast ? figure >= edge : figure <= edge)
+  const seen = passes(value, rule.near) ? 'within' : passes(value, rule.hard) ? 'near' : 'outside'
+  if (!interval) return { ...rule, value, verdict: seen }
+  const covered = passes(interval.low, rule.hard) !== passes(interval.high, rule.hard)
+  return { ...rule, value, interval, verdict: covered && decision === 'guarded' ? 'untold' : seen }
+}
+
+/** What most of a doubt comes from, and what would tell more, as a sentence goes on with them. */
+const doubtWords: Readonly<Record<DoubtPart, readonly [from: string, remedy: string]>> = {
+  optics: ['the optics of the reference', 'a finer reference would tell more'],
+  correction: ['the correction', 'one made on this display, or a spectroradiometer, would tell more'],
+  certificate: ['what the certificate leaves open', 'an instrument with a closer one would tell more'],
+  age: ['the age of the certificate or the correction', 'a newer one would tell more'],
+  drift: ['how far the display moved meanwhile', 'reading it again at rest would tell more'],
+  noise: ['how the instrument repeats', 'reading it again would tell more'],
 }
 
 const listed = (names: readonly string[]) =>
@@ -107,57 +142,68 @@ const listed = (names: readonly string[]) =>
 /** Names as they stand inside a sentence: lower case where they begin with a word. */
 const inside = (name: string) => (/^[A-Z][a-z]/.test(name) ? name[0].toLowerCase() + name.slice(1) : name)
 
+/** How the figure that decides lies to its edges. */
+function edgeWords({ metric, verdict, interval, weight, ...edges }: ToldRule, mostly: DoubtPart | undefined): string {
+  const told = (value: number) => formatMetric(metric, value)
+  switch (verdict) {
+    case 'untold': {
+      const cause = mostly ? `, mostly by ${doubtWords[mostly].join('; ')}` : ''
+      const advice = weight === 'advises' ? '; it only advises here' : ''
+      return `it may be ${told(interval!.low)} to ${told(interval!.high)}, across the hard edge of ${told(edges.hard)}${cause}${advice}`
+    }
+    case 'outside':
+      return `past the hard edge of ${told(edges.hard)}${weight === 'advises' ? ', which only advises here' : ''}`
+    default:
+      return `past the near edge of ${told(edges.near)} and not past the hard edge of ${told(edges.hard)}`
+  }
+}
+
+const othersWords = (verdict: JudgedVerdict, others: number): string[] =>
+  others === 0
+    ? []
+    : verdict === 'untold'
+      ? [`${others} more ${others === 1 ? 'figure' : 'figures'} cannot be told`]
+      : [`${others} more ${others === 1 ? 'figure is past its edge' : 'figures are past their edge'}`]
+
 /**
- * Judges metrics by limits: the worst rule decides, and the sentence names the figure that is furthest past its edge, the
- * worst patch, what was not read, and a figure that lies within the instrument's noise of its edge. `uncertainties`: of
- * each rule's figure, null where not known. Throws Error when the readings tell no limited figure at all.
+ * Judges metrics by limits: the worst rule decides, and the sentence names the figure that is furthest past its edge or
+ * cannot be told, the worst patch and what was not read. Throws Error when the readings tell no limited figure at all.
  */
-export function judge(metrics: Metrics, limits: Limits, uncertainties: readonly (number | null)[] = []): Judgement {
+export function judge(metrics: Metrics, limits: Limits, doubt?: Doubt | null): Judgement {
   const formula = formulaOf(limits)
-  const rules = limits.rules.map((rule, i) => judgeRule(metrics, rule, formula, uncertainties[i]))
+  const { decision } = limits
+  const rules = limits.rules.map((rule, i) =>
+    judgeRule(metrics, rule, formula, { interval: doubt?.intervals[i], decision }),
+  )
   const told = rules.filter(isTold)
-  const untold = rules.filter((r) => !isTold(r))
+  const unread = rules.filter((r) => !isTold(r))
   const nameOf = (r: LimitRule) => metricLabel(r.metric, { formula, levels: r.levels })
   if (!told.length)
     throw new Error(
       `“${nameOf(rules[0])}” has limits, but the readings hold no ${limitedMetrics[rules[0].metric].needs}, so it cannot be told.`,
     )
-  const verdict = told.reduce<JudgedVerdict>(
+  const figures = told.reduce<JudgedVerdict>(
     (v, r) => (order.indexOf(counted(r)) > order.indexOf(v) ? counted(r) : v),
     'within',
   )
-  const pieces: string[] = []
+  const unsure = doubt?.unsure && figures !== 'outside' ? doubt.unsure : null
+  const verdict = unsure ? 'untold' : figures
+  const pieces: string[] = unsure ? [`Nothing can be told while ${unsure}`] : []
   const worst = differenceFigures(metrics, formula).worst
   let decisive: ToldRule | null = null
-  if (verdict === 'within') pieces.push(`Every figure${untold.length ? ' that was read' : ''} is inside its near edge`)
-  else {
-    const speaking = told.filter((r) => counted(r) === verdict)
-    const edge = verdict === 'near' ? 'near' : 'hard'
+  if (verdict === 'within') pieces.push(`Every figure${unread.length ? ' that was read' : ''} is inside its near edge`)
+  else if (figures !== 'within') {
+    const speaking = told.filter((r) => counted(r) === figures)
+    const edge = figures === 'near' ? 'near' : 'hard'
     decisive = speaking.reduce((a, b) => (excess(b, edge) > excess(a, edge) ? b : a))
     const at = limitedMetrics[decisive.metric].of(metrics, { formula, levels: decisive.levels })?.at
     const figure = `${nameOf(decisive)} is ${formatMetric(decisive.metric, decisive.value)}${at ? `, at ${at}` : ''}`
-    const hard = formatMetric(decisive.metric, decisive.hard)
-    const than =
-      decisive.verdict === 'outside'
-        ? `past the hard edge of ${hard}${decisive.weight === 'advises' ? ', which only advises here' : ''}`
-        : `past the near edge of ${formatMetric(decisive.metric, decisive.near)} and not past the hard edge of ${hard}`
-    pieces.push(`${figure}: ${than}`)
-    const others = speaking.length - 1
-    if (others)
-      pieces.push(
-        `${others} more ${others === 1 ? 'figure is' : 'figures are'} past ${others === 1 ? 'its' : 'their'} edge`,
-      )
+    pieces.push(`${figure}: ${edgeWords(decisive, doubt?.mostly)}`, ...othersWords(figures, speaking.length - 1))
   }
   if (!decisive || decisive.metric !== 'worstDeltaE')
     pieces.push(`the worst patch is ${worst.patch} at ${worst.value.toFixed(2)} ${differenceLabels[formula]}`)
-  // Of those that could change the verdict.
-  const doubtful = told.filter((r) => r.close && r.weight !== 'told' && (verdict === 'within' || r === decisive))[0]
-  if (doubtful)
-    pieces.push(
-      `${inside(nameOf(doubtful))} is within the instrument’s repeatability (± ${formatMetric(doubtful.metric, doubtful.uncertainty!)}) of its edge`,
-    )
-  if (untold.length)
-    pieces.push(`${listed(untold.map((r) => inside(nameOf(r))))} ${untold.length === 1 ? 'was' : 'were'} not read`)
+  if (unread.length)
+    pieces.push(`${listed(unread.map((r) => inside(nameOf(r))))} ${unread.length === 1 ? 'was' : 'were'} not read`)
   return { verdict, rules, formula, sentence: `${pieces.join('; ')}.` }
 }
 

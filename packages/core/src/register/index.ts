@@ -9,5 +9,6 @@ export {
   type FourLights,
   type ReadTwice,
 } from './fourColorMatrix'
+export { kindContradiction } from './kindContradiction'
 export { type OperatingSystem, operatingSystemNames, operatingSystems } from './operatingSystems'
 export { type PanelKind, panelKindNames, panelKinds } from './panelKinds'

@@ -1,4 +1,4 @@
-import { formatEdge, formatMetric, metricLabel } from '../aims/limitedMetrics'
+import { formatDoubt, formatEdge, formatMetric, metricLabel } from '../aims/limitedMetrics'
 import type { Judgement, RuleResult } from '../aims/limits'
 import type { Metrics } from '../aims/metrics'
 import { formatSigned, formatTemperature, verdictWords } from '../aims/figures'
@@ -86,9 +86,11 @@ export interface RuleRow {
   readonly near: string
   readonly hard: string
   readonly achieved: string
+  /** How far it may be off, 95 times of 100; empty where nothing is known of that. */
+  readonly doubt: string
   readonly verdict: RuleResult['verdict']
   readonly word: string
-  /** What the rule counts for, where it does not decide, and what is to be known of the figure. */
+  /** What the rule counts for, where it does not decide. */
   readonly note: string
   readonly reason: string
 }
@@ -104,8 +106,7 @@ export const ruleRows = ({ rules, formula }: Pick<Judgement, 'rules' | 'formula'
     achieved: formatMetric(r.metric, r.value),
     verdict: r.verdict,
     word: r.verdict === 'unproven' ? 'not read' : verdictWords[r.verdict],
-    note: [weightNotes[r.weight ?? 'decides'], r.close ? `repeats to ± ${formatMetric(r.metric, r.uncertainty!)}` : '']
-      .filter(Boolean)
-      .join('; '),
+    doubt: r.interval && r.value !== null ? formatDoubt(r.metric, r.value, r.interval) : '',
+    note: weightNotes[r.weight ?? 'decides'],
     reason: r.reason ?? '',
   }))

@@ -63,6 +63,7 @@ export function keptDays(
     if (!last) return 'unproven'
     if (end > last.at + (everyDays + graceDays) * day) return 'lapsed'
     if (last.verdict === 'outside') return 'outside'
+    if (last.verdict === 'untold') return 'unproven'
     return isStray(end) ? 'out of step' : 'within'
   })
 }

@@ -3,7 +3,8 @@ import type { ResolvedAim } from '../aims/aim'
 import { judge, type Limits } from '../aims/limits'
 import { computeMetrics, type Metrics } from '../aims/metrics'
 import type { PatchReading } from '../color/patchReading'
-import { figureUncertainties, type ReadingNoise } from '../aims/uncertainty'
+import { figureDoubt } from '../aims/doubt/figureIntervals'
+import type { InstrumentFacts, WhiteMove } from '../aims/doubt/instrumentDoubt'
 import type { MatrixShape } from '../tables/pipelineShape'
 import { buildSlotTables, type SlotTables } from '../tables/slotTables'
 import type { RawCorners } from './level'
@@ -83,16 +84,17 @@ interface ToProve {
   readonly readings: readonly PatchReading[]
   readonly aim: ResolvedAim
   readonly limits: Limits
-  /** How the instrument repeats; null while too little is known. */
-  readonly noise: ReadingNoise | null
+  readonly instrument: InstrumentFacts
+  /** What white did in the meantime. */
+  readonly moved: WhiteMove
   /** How even the screen was when it was last read place by place. */
   readonly uniformity: Metrics['uniformity'] | null
 }
 
 /** Judges what proves a slot, with how far its figures can be trusted. Throws RangeError for readings of no display. */
-function judgeProof({ readings, aim, limits, noise, uniformity }: ToProve) {
+function judgeProof({ readings, aim, limits, instrument, moved, uniformity }: ToProve) {
   const metrics: Metrics = { ...computeMetrics(readings, aim), ...(uniformity && { uniformity }) }
-  const judgement = judge(metrics, limits, noise ? figureUncertainties(readings, aim, limits, noise) : [])
+  const judgement = judge(metrics, limits, figureDoubt(readings, aim, limits, instrument, moved))
   return { metrics, judgement }
 }
 

@@ -14,6 +14,11 @@ const needs: Readonly<Record<NeedKind, { when: string; order: string; found: (ro
     order: '-COALESCE(average_delta_e, 0)',
     found: (row) => row.sentence,
   },
+  untold: {
+    when: `verdict_now = 'untold' AND run_id IS NULL`,
+    order: 'judged_at',
+    found: (row) => row.sentence,
+  },
   profile: {
     when: `placement_state IN ('overridden', 'missing')`,
     order: '0',
@@ -38,7 +43,7 @@ const needs: Readonly<Record<NeedKind, { when: string; order: string; found: (ro
   },
   lapsed: { when: `verdict_now = 'lapsed' AND run_id IS NULL`, order: 'judged_at', found: () => null },
   due: {
-    when: `verdict_now IN ('within', 'near') AND due_at <= now AND run_id IS NULL`,
+    when: `verdict_now IN ('within', 'near', 'untold') AND due_at <= now AND run_id IS NULL`,
     order: 'due_at',
     found: () => null,
   },

@@ -30,7 +30,9 @@ const minute = 60_000
 const answerOf = ({ verdict, sentence }: NonNullable<RunRow['judgement']>): string =>
   verdict === 'outside'
     ? `It was read, and you were right: ${sentence} It is being seen to.`
-    : `It was read, and is within its limits. ${sentence}`
+    : verdict === 'untold'
+      ? `It was read, and cannot be told yet: ${sentence} It will be read by a surer instrument.`
+      : `It was read, and is within its limits. ${sentence}`
 
 /** What becomes of visits: told, moved, begun, ended, not possible, not wanted. */
 export class Visits {

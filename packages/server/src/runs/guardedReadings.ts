@@ -1,3 +1,4 @@
+import type { WhiteMove } from '@bichroma/core/aims'
 import { convertXyzToUv, deltaUv, type Triple, type XYZ } from '@bichroma/core/color'
 import { readingsBetweenLooks, repeatabilityOf, withoutDrift } from '@bichroma/core/runs'
 import type { ReadingRole } from '@bichroma/contract'
@@ -30,20 +31,15 @@ const odd = { off: 4, apart: 1 }
 /** Times that hands are asked before the run gives up. */
 const mostAsks = 3
 
-interface Move {
-  /** Change of luminance, as a share. */
-  readonly luminance: number
-  readonly uv: number
-}
-
-const moveOf = (from: XYZ, to: XYZ): Move => ({
+const moveOf = (from: XYZ, to: XYZ): WhiteMove => ({
   luminance: to[1] / from[1] - 1,
   uv: deltaUv(convertXyzToUv(from), convertXyzToUv(to)),
 })
 
 const roleOf = (rgb: Triple): ReadingRole => (rgb.every((v) => v === 1) ? 'white' : 'patch')
 
-const within = (move: Move, bounds: Move) => Math.abs(move.luminance) <= bounds.luminance && move.uv <= bounds.uv
+const within = (move: WhiteMove, bounds: WhiteMove) =>
+  Math.abs(move.luminance) <= bounds.luminance && move.uv <= bounds.uv
 
 /** White as a stage finds it, by which all that follows is judged: read again unless it is about what it should be. */
 async function firstWhite(context: RunContext, { name, rgb, deltaEOf }: Wish) {
@@ -157,6 +153,11 @@ export class WhiteWatch {
     const { xyz } = await this.context.readings.read('White, watched', this.rgb)
     this.looks.push(xyz)
     return xyz
+  }
+
+  /** What white has done since the first look. */
+  get moved(): WhiteMove {
+    return moveOf(this.first, this.last)
   }
 
   /** How far two readings of white are apart by noise alone, ΔE2000; null from too few looks. */

@@ -1,31 +1,16 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
-import { queryClient } from '../api/queries'
 import { showInApp as show } from '../parts/showInApp'
+import { StubbedApi } from '../test/stubbedApi'
 import { OwnTokens } from './OwnTokens'
 import { SecondFactor } from './SecondFactor'
 import { SignIn } from './SignIn'
 
-interface Sent {
-  readonly method: string
-  readonly path: string
-  readonly body: unknown
-}
-const sent: Sent[] = []
-/** What is answered, by method and path; nothing else is asked for. */
-let answers: Record<string, { status?: number; body: unknown }>
-beforeEach(() => {
-  sent.length = 0
-  globalThis.fetch = (async (path: string, init: RequestInit) => {
-    const key = `${init.method} ${path}`
-    if (init.method !== 'GET')
-      sent.push({ method: init.method!, path, body: init.body ? JSON.parse(String(init.body)) : null })
-    const { status = 200, body } = answers[key] ?? { body: {} }
-    return { ok: status < 400, status, json: async () => body }
-  }) as never
-})
-afterEach(() => queryClient.clear())
+const api = new StubbedApi()
+const { sent } = api
+beforeEach(() => api.begin())
+afterEach(() => api.end())
 
 const problem = (type: string, detail: string, field: string) => ({
   status: 401,
@@ -43,12 +28,12 @@ describe('signing in', () => {
   }
 
   test('asks for the second factor only where there is one, and sends all three', async () => {
-    answers = { 'POST /api/session': problem('second-factor', 'Type the six figures.', 'code') }
+    api.answers = { 'POST /api/session': problem('second-factor', 'Type the six figures.', 'code') }
     const user = await fill()
     // Being asked for the first time is no fault: nothing is shown in red.
     const code = await screen.findByLabelText('Code of the second factor')
     expect(screen.queryByText('Type the six figures.')).toBeNull()
-    answers = { 'POST /api/session': problem('second-factor', 'This code is not right.', 'code') }
+    api.answers = { 'POST /api/session': problem('second-factor', 'This code is not right.', 'code') }
     await user.type(code, '123456')
     await user.click(screen.getByRole('button', { name: 'Sign in' }))
     expect(await screen.findByText('This code is not right.')).toBeTruthy()
@@ -56,7 +41,9 @@ describe('signing in', () => {
   })
 
   test('a wrong password stands at the password, without a word of a code', async () => {
-    answers = { 'POST /api/session': problem('not-signed-in', 'The login or the password is not right.', 'password') }
+    api.answers = {
+      'POST /api/session': problem('not-signed-in', 'The login or the password is not right.', 'password'),
+    }
     await fill()
     expect(await screen.findByText('The login or the password is not right.')).toBeTruthy()
     expect(screen.queryByLabelText('Code of the second factor')).toBeNull()
@@ -66,7 +53,7 @@ describe('signing in', () => {
 describe('the second factor', () => {
   test('is offered as a picture and a key, proved, and its codes are shown once', async () => {
     const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
-    answers = {
+    api.answers = {
       'GET /api/session/second-factor': { body: { on: false, codesLeft: 0 } },
       'POST /api/session/second-factor': { body: { secret: 'ABCDEFGH', address: 'otpauth://x', picture: '<svg/>' } },
       'PUT /api/session/second-factor': { status: 201, body: { codes: ['AAAAA-BBBBB', 'CCCCC-DDDDD'] } },
@@ -76,7 +63,7 @@ describe('the second factor', () => {
     expect(await screen.findByText('ABCD EFGH')).toBeTruthy()
     expect(screen.getByAltText('Square for the authenticator').getAttribute('src')).toContain('%3Csvg')
     await user.type(screen.getByLabelText('Six figures that it shows'), '123 456')
-    answers['GET /api/session/second-factor'] = { body: { on: true, codesLeft: 2 } }
+    api.answers['GET /api/session/second-factor'] = { body: { on: true, codesLeft: 2 } }
     await user.click(screen.getByRole('button', { name: 'Put it in force' }))
     expect(await screen.findByText('AAAAA-BBBBB')).toBeTruthy()
     expect(sent.at(-1)).toEqual({ method: 'PUT', path: '/api/session/second-factor', body: { code: '123 456' } })
@@ -87,7 +74,7 @@ describe('the second factor', () => {
 
   test('is taken away only with the password', async () => {
     const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
-    answers = { 'GET /api/session/second-factor': { body: { on: true, codesLeft: 9 } } }
+    api.answers = { 'GET /api/session/second-factor': { body: { on: true, codesLeft: 9 } } }
     show(<SecondFactor />)
     await user.click(await screen.findByRole('button', { name: 'Take the second factor away' }))
     await user.click(screen.getByRole('button', { name: 'Take it away' }))
@@ -105,7 +92,7 @@ describe('the second factor', () => {
 
 test('a token is made with its role and days, and shown once', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
-  answers = {
+  api.answers = {
     'GET /api/session': { body: { account: { id: 1, role: 'technician' }, first: false } },
     'GET /api/tokens': { body: [] },
     'POST /api/tokens': { status: 201, body: { id: 1, token: 'bichroma_secret' } },

@@ -1,6 +1,6 @@
 import { Button, Form, Input, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import { namedLimits, type Limits } from '@bichroma/core/aims'
+import { decisions, namedLimits, type Decision, type Limits } from '@bichroma/core/aims'
 import { differenceFormulas, differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
 import { saveLimitsSchema, type SaveLimits, type StoredLimits, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
@@ -22,7 +22,21 @@ function tidy({ name, limits }: SaveLimits): SaveLimits {
   const others = Object.fromEntries(
     Object.entries(limits.others ?? {}).filter(([f, edges]) => f !== formula && edges && edges.length > 0),
   )
-  return { name, limits: { formula, rules, ...(Object.keys(others).length && { others }) } }
+  const { decision } = limits
+  return {
+    name,
+    limits: {
+      formula,
+      ...(decision === 'simple' && { decision }),
+      rules,
+      ...(Object.keys(others).length && { others }),
+    },
+  }
+}
+
+const decisionWords: Readonly<Record<Decision, string>> = {
+  guarded: 'it cannot be told',
+  simple: 'the figure decides as it was seen',
 }
 
 /** Limits, to read or to change: the formula they judge by, each rule with its edges, weight and reason. */
@@ -66,7 +80,7 @@ export function LimitsEditor({
         form={form}
         layout="vertical"
         className="editor"
-        initialValues={{ name: stored?.name ?? '', limits: { formula: 'de2000', ...initial } }}
+        initialValues={{ name: stored?.name ?? '', limits: { formula: 'de2000', decision: 'guarded', ...initial } }}
         disabled={!mayEdit}
         onFinish={submit}
       >
@@ -77,7 +91,9 @@ export function LimitsEditor({
               placeholder="rules of your own, or a named set"
               options={namedLimits.map((n) => ({ value: n.name, label: `${n.name}: ${n.for}` }))}
               onChange={(name: string) =>
-                form.setFieldsValue({ limits: namedLimits.find((n) => n.name === name)!.limits as never })
+                form.setFieldsValue({
+                  limits: { decision: 'guarded', ...namedLimits.find((n) => n.name === name)!.limits } as never,
+                })
               }
             />
           </Form.Item>
@@ -90,6 +106,13 @@ export function LimitsEditor({
             <Select options={differenceFormulas.map((value) => ({ value, label: differenceLabels[value] }))} />
           </Form.Item>
         </div>
+        <Form.Item
+          label="Where doubt about the instrument covers a hard edge"
+          name={['limits', 'decision']}
+          extra="What is not known of an instrument, its correction and its certificate is reckoned into every figure."
+        >
+          <Select options={decisions.map((value) => ({ value, label: decisionWords[value] }))} />
+        </Form.Item>
         <RuleRows formula={formula} mayEdit={mayEdit} />
         <OtherEdges formula={formula} />
         {mayEdit && (

@@ -7,7 +7,7 @@ const page = <T>(...items: T[]) => ({
   pages: [{ items, next: null, total: items.length, more: false }],
   pageParams: [''],
 })
-const verdicts = { within: 1, near: 0, outside: 0, lapsed: 0, unproven: 0 }
+const verdicts = { within: 1, near: 0, untold: 0, outside: 0, lapsed: 0, unproven: 0 }
 const room = { id: 1, name: 'Plates', building: null, displays: 1, verdicts, overdue: 0, nextDueAt: null, worst: [] }
 const floor = { displays: 1, verdicts, overdue: 0, dueThisWeek: 0, needs: { count: 0, first: [] } }
 const pulse = {

@@ -136,6 +136,7 @@ function RoomsOfTiles({ rooms, displays }: { rooms: readonly RoomStanding[]; dis
 
 const counted: Readonly<Partial<Record<Verdict, readonly [string, string]>>> = {
   outside: ['is outside its limits', 'are outside their limits'],
+  untold: ['cannot be told', 'cannot be told'],
   lapsed: ['has lapsed', 'have lapsed'],
   unproven: ['was never read', 'were never read'],
 }

@@ -25,7 +25,7 @@ export function buildingsOf(rooms: readonly RoomStanding[]): Building[] {
   return [...found].map(([name, inside]) => ({ name, rooms: inside }))
 }
 
-const worstFirst = ['outside', 'lapsed', 'unproven', 'near', 'within']
+const worstFirst = ['outside', 'untold', 'lapsed', 'unproven', 'near', 'within']
 
 /** What several rooms come to together. */
 export function sumOf(rooms: readonly RoomStanding[]): Omit<RoomStanding, 'id' | 'name' | 'building'> {

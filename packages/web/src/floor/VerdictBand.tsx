@@ -3,7 +3,7 @@ import { verdictWords, type Verdict } from '@bichroma/core/aims'
 import type { VerdictCounts } from '@bichroma/contract'
 
 /** In the order of trust, so that what can be trusted is read from the left. */
-export const verdictOrder: readonly Verdict[] = ['within', 'near', 'outside', 'lapsed', 'unproven']
+export const verdictOrder: readonly Verdict[] = ['within', 'near', 'untold', 'outside', 'lapsed', 'unproven']
 
 const height = 14
 /** Displays that are few among many are still seen, px. */
@@ -15,6 +15,10 @@ const fillings: Readonly<Record<Verdict, { color: string; stroke: React.ReactNod
   near: {
     color: 'var(--ochre)',
     stroke: <rect x="2.5" y="5.5" width="3" height="3" fill="currentColor" />,
+  },
+  untold: {
+    color: 'var(--ochre)',
+    stroke: <path d="M2 12V4h4v8" fill="none" stroke="currentColor" strokeWidth="1.4" />,
   },
   outside: {
     color: 'var(--ochre)',

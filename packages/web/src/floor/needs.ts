@@ -19,6 +19,12 @@ const words: Readonly<Record<NeedKind, (need: Need, now: number) => NeedWords>> 
     action: 'Start full run',
     to: startRun(need, 'full'),
   }),
+  untold: (need) => ({
+    title: `${need.displayName} cannot be told`,
+    why: need.found ?? '',
+    action: 'Start check run',
+    to: startRun(need, 'check'),
+  }),
   profile: (need) => ({
     title: `${need.displayName}: profile ${need.placement?.state}`,
     why: need.found ?? '',

@@ -3,7 +3,7 @@ import { count, markup } from '../test/markup'
 import { buildingsOf, RoomRows, sumOf } from './RoomRows'
 import { VerdictBand } from './VerdictBand'
 
-const verdicts = { within: 20, near: 5, outside: 1, lapsed: 0, unproven: 2 }
+const verdicts = { within: 20, near: 5, untold: 0, outside: 1, lapsed: 0, unproven: 2 }
 const worst = (id: number, verdict: 'outside' | 'near' | 'lapsed') => ({
   id,
   name: `Sedge ${id}`,
@@ -25,23 +25,23 @@ const room = (change: Partial<RoomStanding> = {}): RoomStanding => ({
 
 test('a band: lengths are shares, few among many are still seen, and it is said in words', () => {
   const html = markup(
-    <VerdictBand verdicts={{ within: 9996, near: 0, outside: 1, lapsed: 3, unproven: 0 }} width={300} />,
+    <VerdictBand verdicts={{ within: 9996, near: 0, untold: 0, outside: 1, lapsed: 3, unproven: 0 }} width={300} />,
   )
   expect(html).toContain('aria-label="9996 within, 1 outside, 3 lapsed"')
   const widths = [...html.matchAll(/<rect x="([0-9.]+)" width="([0-9.]+)" height="14"/g)].map((m) => Number(m[2]))
   expect(widths).toHaveLength(3)
   expect(Math.min(...widths)).toBeGreaterThanOrEqual(2)
   expect(widths[0]).toBeGreaterThan(280)
-  expect(markup(<VerdictBand verdicts={{ within: 0, near: 0, outside: 0, lapsed: 0, unproven: 0 }} />)).toContain(
-    'aria-label="no display"',
-  )
+  expect(
+    markup(<VerdictBand verdicts={{ within: 0, near: 0, untold: 0, outside: 0, lapsed: 0, unproven: 0 }} />),
+  ).toContain('aria-label="no display"')
 })
 
 test('a building comes to what its rooms come to, its worst among them first', () => {
   const other = room({ id: 2, overdue: 1, nextDueAt: 400, worst: [worst(3, 'lapsed'), worst(4, 'outside')] })
   expect(sumOf([room(), other])).toEqual({
     displays: 56,
-    verdicts: { within: 40, near: 10, outside: 2, lapsed: 0, unproven: 4 },
+    verdicts: { within: 40, near: 10, untold: 0, outside: 2, lapsed: 0, unproven: 4 },
     overdue: 3,
     nextDueAt: 400,
     worst: [worst(1, 'outside'), worst(4, 'outside'), worst(3, 'lapsed')],

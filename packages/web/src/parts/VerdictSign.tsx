@@ -15,6 +15,10 @@ const shapes: Readonly<Record<Verdict, { shape: ReactNode; color: string }>> = {
       </>
     ),
   },
+  untold: {
+    color: 'var(--ochre)',
+    shape: <path d="M1.5 11V1.5h9V11" fill="none" stroke="currentColor" strokeWidth="1.8" />,
+  },
   outside: {
     color: 'var(--ochre)',
     shape: (

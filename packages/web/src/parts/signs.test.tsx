@@ -14,7 +14,7 @@ describe('verdict signs', () => {
         .replace(/style="[^"]*"/, '')
         .replace(/aria-label="[^"]*"/, ''),
     )
-    expect(new Set(shapes).size).toBe(5)
+    expect(new Set(shapes).size).toBe(6)
   })
 
   test.each(verdicts)('%s is named when it stands alone, and only once beside its word', (verdict) => {
@@ -26,7 +26,7 @@ describe('verdict signs', () => {
 
   test('only what asks for attention is drawn in ochre', () => {
     const ochre = verdicts.filter((verdict) => markup(<VerdictSign verdict={verdict} />).includes('--ochre'))
-    expect(ochre).toEqual(['near', 'outside'])
+    expect(ochre).toEqual(['near', 'untold', 'outside'])
   })
 })
 

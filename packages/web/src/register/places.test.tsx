@@ -2,29 +2,18 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import type { DisplayDetail, FoundDisplay, InventoryPlan } from '@bichroma/contract'
-import { queryClient } from '../api/queries'
 import { showInApp as show } from '../parts/showInApp'
+import { StubbedApi } from '../test/stubbedApi'
 import { DisplayPlace } from './DisplayPlace'
 import { FoundPlane } from './FoundPlane'
 import { InventoryPage } from './InventoryPage'
 import { ChangeMany } from './ModelsPage'
 
-const sent: { method: string; path: string; body: unknown }[] = []
-let answers: Record<string, { status?: number; body: unknown }>
+const api = new StubbedApi({ items: [], next: null, total: 0, more: false })
+const { sent } = api
 const session = { 'GET /api/session': { body: { account: { id: 1, role: 'administrator' }, first: false } } }
-beforeEach(() => {
-  sent.length = 0
-  answers = { ...session, 'GET /api/limits': { body: [] } }
-  globalThis.fetch = (async (path: string, init: RequestInit) => {
-    if (init.method !== 'GET')
-      sent.push({ method: init.method!, path, body: init.body ? JSON.parse(String(init.body)) : null })
-    const { status = 200, body } = answers[`${init.method} ${path}`] ?? {
-      body: { items: [], next: null, total: 0, more: false },
-    }
-    return { ok: status < 400, status, json: async () => body }
-  }) as never
-})
-afterEach(() => queryClient.clear())
+beforeEach(() => api.begin({ ...session, 'GET /api/limits': { body: [] } }))
+afterEach(() => api.end())
 
 const display = {
   id: 4,
@@ -73,7 +62,7 @@ const found: FoundDisplay = {
 }
 
 test('what a courier sees is offered as what it most likely is', async () => {
-  answers = {
+  api.answers = {
     ...session,
     'GET /api/found': {
       body: [
@@ -125,7 +114,7 @@ describe('an inventory', () => {
     },
   }
   const choose = async (told: InventoryPlan) => {
-    answers = {
+    api.answers = {
       ...session,
       'POST /api/inventory/plan': { body: told },
       'POST /api/inventory': { status: 201, body: { written: 1 } },

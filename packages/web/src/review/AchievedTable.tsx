@@ -1,5 +1,6 @@
 import type { Judgement, Metrics } from '@bichroma/core/aims'
 import { achievedRows, ruleRows } from '@bichroma/core/review'
+import { DoubtWhisker } from '../parts/DoubtWhisker'
 import { VerdictSign } from '../parts/VerdictSign'
 
 /** Aim, achieved and difference side by side; below, the figures that limits rule. `brief`: without the finer rows. */
@@ -35,17 +36,27 @@ export function AchievedTable({
               <td className="fig">{r.difference}</td>
             </tr>
           ))}
-        {ruleRows(judgement).map((r) => (
+        {ruleRows(judgement).map((r, i) => (
           <tr key={r.name} title={r.reason || undefined}>
             <td>
               {r.name} {r.note && <span className="unit small">{r.note}</span>}
+              <DoubtWhisker rule={judgement.rules[i]} />
             </td>
             <td className="fig" title={`hard edge ${r.hard}`}>
               {r.near}
             </td>
-            <td className="fig">{r.achieved}</td>
-            <td className="second" style={{ whiteSpace: 'nowrap' }}>
-              <VerdictSign verdict={r.verdict} alone={false} /> {r.word}
+            <td className="fig" title={r.doubt || undefined}>
+              {r.achieved}
+              {r.doubt && !brief && <div className="unit small doubt">{r.doubt}</div>}
+            </td>
+            <td className="second">
+              {brief ? (
+                <VerdictSign verdict={r.verdict} />
+              ) : (
+                <>
+                  <VerdictSign verdict={r.verdict} alone={false} /> <span className="word">{r.word}</span>
+                </>
+              )}
             </td>
           </tr>
         ))}

@@ -32,6 +32,22 @@ describe('aim, achieved and difference', () => {
     expect(row('Luminance off aim')).toMatch(/≤ 2\.0 % 0\.0 % within$/)
   })
 
+  test('a figure whose doubt is known stands with it, and with a whisker; one that cannot be told says so', () => {
+    const [average, ...others] = judgement.rules
+    const doubted = (interval: { low: number; high: number }, verdict: 'within' | 'untold') =>
+      markup(
+        <AchievedTable
+          metrics={metrics}
+          judgement={{ ...judgement, rules: [{ ...average, value: 0.5, interval, verdict }, ...others] }}
+        />,
+      )
+    const of = (html: string) => rowsOf(html).find((r) => r.startsWith('Average ΔE2000'))!
+    expect(of(doubted({ low: 0.4, high: 0.62 }, 'within'))).toMatch(/0\.50 ± 0\.12 within$/)
+    expect(of(doubted({ low: 0.48, high: 1.9 }, 'untold'))).toMatch(/0\.50 \+1\.40 −0\.02 cannot be told$/)
+    expect(count(doubted({ low: 0.4, high: 0.62 }, 'within'), 'class="whisker"')).toBe(1)
+    expect(markup(<AchievedTable metrics={metrics} judgement={judgement} />)).not.toContain('whisker')
+  })
+
   test('brief leaves the finer rows out', () => {
     const brief = rowsOf(markup(<AchievedTable metrics={metrics} judgement={judgement} brief />))
     expect(brief.some((r) => r.startsWith('White x'))).toBe(false)

@@ -23,6 +23,16 @@ export function verdictShape(verdict: Verdict, x: number, y: number, size: numbe
           stroke,
         ) + rect(x + size / 3, y + size / 3, size / 3, size / 3, { fill: ink.text })
       )
+    case 'untold':
+      return line(
+        [
+          [a, d],
+          [a, b],
+          [c, b],
+          [c, d],
+        ],
+        stroke,
+      )
     case 'outside':
       return (
         square +

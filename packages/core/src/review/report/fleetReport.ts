@@ -63,7 +63,7 @@ function keptBlocks(kept: FleetKept | null): Block[] {
   ]
 }
 
-const order: readonly Verdict[] = ['outside', 'lapsed', 'unproven', 'near', 'within']
+const order: readonly Verdict[] = ['outside', 'untold', 'lapsed', 'unproven', 'near', 'within']
 
 /** The state of the fleet on a date: how many slots stand how, and every slot by room, the worst first. */
 export function fleetReport({ studio, version, on, rows, kept }: FleetReportFacts): ReportDocument {
@@ -71,7 +71,7 @@ export function fleetReport({ studio, version, on, rows, kept }: FleetReportFact
   const good = rows.length ? Math.round((100 * counts.get('within')!) / rows.length) : 0
   const rooms = [...new Set(rows.map((r) => r.room))].sort()
   const validations = rows.flatMap((r) => (r.validation ? [r.validation.runId] : []))
-  const asks = (['outside', 'lapsed', 'unproven'] as const)
+  const asks = (['outside', 'untold', 'lapsed', 'unproven'] as const)
     .filter((v) => counts.get(v))
     .map((v) => `${counts.get(v)} ${verdictWords[v]}`)
   return {

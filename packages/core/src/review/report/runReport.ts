@@ -102,10 +102,10 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
         kind: 'table',
         head: ['Limits', 'achieved', 'near edge', 'hard edge', 'verdict'],
         figures: [1, 2, 3],
-        widths: [0.36, 0.15, 0.15, 0.15, 0.19],
+        widths: [0.3, 0.22, 0.14, 0.14, 0.2],
         rows: ruleRows(judgement).map((r) => [
           r.name,
-          r.achieved,
+          r.doubt ? `${r.achieved} ${r.doubt}` : r.achieved,
           r.near,
           r.hard,
           {

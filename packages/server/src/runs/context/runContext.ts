@@ -32,6 +32,8 @@ export class RunContext {
   readonly readings: Readings
   /** What the display held before the run, once Ready has looked. */
   former: Former | null = null
+  /** The panel is not of the kind that it is registered as. */
+  panelContradicted = false
   /** Conditions that somebody has looked at, and who and when. */
   readonly confirmed = new Map<string, { by: string; at: number }>()
   private latestAt: number

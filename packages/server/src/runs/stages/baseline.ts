@@ -60,7 +60,9 @@ export async function baseline(context: RunContext): Promise<RawCorners> {
     evidence: [
       `${readings.length} readings, tables bypassed: the raw panel, not the picture it showed`,
       `Average ${metrics.averageDeltaE.toFixed(2)} ΔE, white ${kelvin ? `${(Math.round(kelvin / 10) * 10).toLocaleString('en')} K` : 'far from any temperature'}: ${
-        { within: 'within the limits', near: 'near the edge', outside: 'outside the limits' }[judgement.verdict]
+        { within: 'within the limits', near: 'near the edge', untold: 'not to be told', outside: 'outside the limits' }[
+          judgement.verdict
+        ]
       }`,
     ],
   })

@@ -4,7 +4,7 @@ import { quantizeSignal } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../context/runContext'
 import { newestUniformity } from '../uniformity'
-import { noiseOfInstrument } from '../instrumentNoise'
+import { instrumentFacts } from '../instrumentFacts'
 import { summaryOf } from '../judgedSummary'
 import { provePatchesFor } from '../engine/patchesOf'
 import { RunFailed } from '../context/runErrors'
@@ -23,12 +23,17 @@ export async function prove(context: RunContext): Promise<PatchReading[]> {
   const { watch, white } = await WhiteWatch.start(context, wishes[0])
   const readings = [white, ...(await watch.read(wishes.slice(1)))]
   const even = await newestUniformity(context.services.data, context.display.id)
-  const noise = await noiseOfInstrument(context.services.data, context.instrument.id)
+  const instrument = await instrumentFacts(context.services.data, run, context.instrument, {
+    panelKind: context.display.panelKind,
+    contradicted: context.panelContradicted,
+    now: context.now(),
+  })
   const { metrics, judgement } = await context.services.solver.run('judgeProof', {
     readings,
     aim,
     limits: run.limits,
-    noise,
+    instrument,
+    moved: watch.moved,
     uniformity: even,
   })
   await context.save({ metrics, judgement, summary: summaryOf(run.id, context.now(), metrics, judgement) })

@@ -7,6 +7,7 @@ import { roomOf } from '../../register/light/roomList'
 import { provePatchesFor } from '../engine/patchesOf'
 import { runEntity } from '../entities'
 import { measureDelay } from '../delay'
+import { checkPanelKind } from '../panelOwnColors'
 import { keepToArea } from '../patchArea'
 import type { Former, RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
@@ -58,6 +59,7 @@ export async function ready(context: RunContext): Promise<void> {
   context.readings.delayMs = await measureDelay(context)
   // What is read place by place, over the whole screen, keeps to no area.
   if (context.run.kind !== 'uniformity') await keepToArea(context)
+  if (runKinds[context.run.kind].settles) context.panelContradicted = await checkPanelKind(context)
   await waitForWarmth(context, facts.controls?.warmMinutes ?? null)
 }
 

@@ -1,0 +1,34 @@
+import { queryClient } from '../api/queries'
+
+/** What was sent to the server, reads left out. */
+export interface Sent {
+  readonly method: string
+  readonly path: string
+  readonly body: unknown
+}
+type Answers = Record<string, { readonly status?: number; readonly body: unknown }>
+
+/** A server for tests of the interface: what it answers, by method and path, and what was sent to it. */
+export class StubbedApi {
+  readonly sent: Sent[] = []
+  answers: Answers = {}
+
+  /** `otherwise`: the body of what has no answer of its own. */
+  constructor(private readonly otherwise: unknown = {}) {}
+
+  /** Stands in for the network until the test ends; with these answers. */
+  begin(answers: Answers = {}): void {
+    this.sent.length = 0
+    this.answers = answers
+    globalThis.fetch = (async (path: string, init: RequestInit) => {
+      const method = init.method ?? 'GET'
+      if (method !== 'GET') this.sent.push({ method, path, body: init.body ? JSON.parse(String(init.body)) : null })
+      const { status = 200, body } = this.answers[`${method} ${path}`] ?? { body: this.otherwise }
+      return { ok: status < 400, status, json: async () => body }
+    }) as never
+  }
+
+  end(): void {
+    queryClient.clear()
+  }
+}
