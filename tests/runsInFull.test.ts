@@ -162,6 +162,30 @@ describe('Level', () => {
     })
   })
 
+  test.each([
+    ['down', 25, 'done', /The brightness is at its lowest; the tables take the rest of the light away/],
+    ['up', 900, 'failed', /At full backlight the corrected white reaches \d+\.\d cd\/m²/],
+  ] as const)(
+    'a display that does not tell its setting goes no further %s when somebody says so',
+    async (turn, luminance, state, words) => {
+      const studio = await open('wren-f7', { aim: { ...demoAims['Atlas web'], luminance } })
+      await studio.makeCorrection()
+      const { getControls } = studio.display
+      studio.display.getControls = async () => ({ ...(await getControls.call(studio.display)), backlight: 60 })
+      // As far as its buttons go.
+      const end = turn === 'down' ? 30 : 100
+      const told: string[] = []
+      const run = await studio.finish(await studio.start({ sampling: 'brief' }), async (waiting) => {
+        told.push(waiting.message!)
+        if (!waiting.message!.includes('the brightness')) return seeTo(waiting, studio.hands)
+        return studio.hands.turnTo(end)
+      })
+      expect(told.some((m) => m.endsWith(`If it goes no further ${turn}, press “Go on”.`))).toBe(true)
+      expect(run.state).toBe(state)
+      expect([run.message, ...run.stages.flatMap((s) => s.evidence)].join('\n')).toMatch(words)
+    },
+  )
+
   test.each(['quillon-q27', 'wren-f7'])(
     'an aim as bright as it goes takes what there is, and is judged by it: %s',
     async (panel) => {

@@ -89,6 +89,11 @@ export class RunContext {
     if (!this.steps.replaying) await this.waits.letHandsWork(asks, sentence)
   }
 
+  /** The same, and whether they pressed “Go on” meanwhile, which a replay knows. */
+  async handsPressed(key: string, asks: Ask, sentence: string): Promise<boolean> {
+    return this.steps.take(key, () => this.waits.letHandsWork(asks, sentence))
+  }
+
   /** Waits for something that only hands can do; the sentence says what. Once they said so, a replay goes past it. */
   async askHands(key: string, asks: Ask, sentence: string): Promise<void> {
     await this.steps.take(key, async () => {

@@ -58,13 +58,13 @@ export class Waits {
     await this.first(this.woken(), arrival, mostMs)
   }
 
-  /** Lets hands work for a moment while the sentence says at what; pressing “Go on” cuts it short. */
-  async letHandsWork(asks: Ask, sentence: string): Promise<void> {
+  /** Lets hands work for a moment while the sentence says at what; gives whether somebody cut it short by “Go on”. */
+  async letHandsWork(asks: Ask, sentence: string): Promise<boolean> {
     this.checkStop()
     const woken = this.woken()
     if (this.run.state !== 'waiting' || this.run.message !== sentence)
       await this.setState({ state: 'waiting', message: sentence, asks })
-    await this.first(woken, undefined, this.gaugeMs)
+    return (await this.first(woken, undefined, this.gaugeMs)) === 'woken'
   }
 
   /** The hands are done. */
@@ -72,20 +72,21 @@ export class Waits {
     if (this.run.state === 'waiting') await this.setState({ state: 'running', message: null, asks: null })
   }
 
-  private woken(): Promise<void> {
-    return new Promise<void>((resolve) => (this.wake = resolve))
+  private woken(): Promise<'woken'> {
+    return new Promise((resolve) => (this.wake = () => resolve('woken')))
   }
 
-  private async first(woken: Promise<void>, arrival?: Arrival, mostMs?: number): Promise<void> {
+  private async first(woken: Promise<'woken'>, arrival?: Arrival, mostMs?: number): Promise<'woken' | void> {
     const giveUp = new AbortController()
     let timer: NodeJS.Timeout | undefined
     const passed = new Promise<void>((resolve) => {
       if (mostMs !== undefined) timer = setTimeout(resolve, mostMs)
     })
-    await Promise.race([woken, passed, ...(arrival ? [arrival(giveUp.signal)] : [])])
+    const by = await Promise.race([woken, passed, ...(arrival ? [arrival(giveUp.signal)] : [])])
     clearTimeout(timer)
     giveUp.abort()
     this.wake = null
     this.checkStop()
+    return by
   }
 }

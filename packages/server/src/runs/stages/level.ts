@@ -118,6 +118,7 @@ async function byHands(
   const from = goalOf(context, headroom)
   const to = from * handsBand
   const luminances: number[] = []
+  let pressed = false
   for (let n = 1; ; n++) {
     const { xyz } = await context.readings.read(`White by hand, ${n}`, [1, 1, 1], { role: 'white' })
     luminances.push(xyz[1])
@@ -128,8 +129,11 @@ async function byHands(
     const newest = xyz[1]
     if ((turn === 'up' || turn === 'down') && luminances.length > 1) {
       const { backlight } = await context.steps.take(`setting ${n}`, (send) => send('display.getControls', {}))
-      if (turn === 'up' && backlight >= range.max) throw tooDark(context, newest / headroom.factor / reserve)
-      if (turn === 'down' && backlight <= range.min && rests(luminances)) {
+      // Some displays do not tell their setting: whoever turns it knows that it goes no further.
+      const atItsEnd = pressed && rests(luminances)
+      if (turn === 'up' && (backlight >= range.max || atItsEnd))
+        throw tooDark(context, newest / headroom.factor / reserve)
+      if (turn === 'down' && ((backlight <= range.min && rests(luminances)) || atItsEnd)) {
         await context.sheet.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
         await context.waits.handsDone()
         return [
@@ -149,11 +153,12 @@ async function byHands(
         `Nobody has brought the brightness of ${display.name} into the band. Press “Go on” to read again.`,
       )
     else
-      await context.letHandsWork(
+      pressed = await context.handsPressed(
+        `hands ${n}`,
         'brightness',
         turn === 'hold'
           ? `${newest.toFixed(1)} cd/m²: leave the brightness of ${display.name} as it is.`
-          : `${newest.toFixed(1)} cd/m²: turn the brightness of ${display.name} ${turn}, to between ${from.toFixed(1)} and ${to.toFixed(1)}.`,
+          : `${newest.toFixed(1)} cd/m²: turn the brightness of ${display.name} ${turn}, to between ${from.toFixed(1)} and ${to.toFixed(1)}. If it goes no further ${turn}, press “Go on”.`,
       )
   }
 }
