@@ -7,8 +7,8 @@ import { uniformFrom } from '@bichroma/core/basics'
 import type { DisplayDetail, RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
-import { demoAims, demoLimits } from '../scripts/demoStudio'
-import { live, passwords, until } from './studio'
+import { demoAims } from '../scripts/demoStudio'
+import { asSeen, live, passwords, until } from './studio'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-restart-'))
 const dataDir = join(folder, 'data')
@@ -49,7 +49,7 @@ beforeAll(async () => {
   await client.signIn('administrator', passwords.administrator)
   const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
   await idOf('/aims', { name: 'Atlas web', aim: demoAims['Atlas web'] })
-  const limitsId = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
+  const limitsId = await idOf('/limits', { name: 'Plate work', limits: asSeen })
   const roomId = await idOf('/rooms', { name: 'Sedge Room' })
   const workstationId = await idOf('/workstations', {
     name: live.workstation,

@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
-import type { Aim } from '@bichroma/core/aims'
+import type { Aim, Limits } from '@bichroma/core/aims'
 import type { RunState } from '@bichroma/core/runs'
 import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
 import { openStore, startServer, strayDisplays, type RunningServer, type ServerOptions } from '@bichroma/server'
@@ -15,6 +15,9 @@ export const passwords: Readonly<Record<Role, string>> = {
   technician: 'tech-word',
   viewer: 'view-word',
 }
+
+/** Limits that go by what was seen: tests/doubt.test.ts holds what a run says of what it does not know. */
+export const asSeen: Limits = { ...demoLimits['Plate work'], decision: 'simple' }
 
 /** The workstation, display and instrument that tests work on. */
 export const live = { workstation: 'sedge-02', serial: 'QL-27-04418', instrument: 'TC-0417' }
@@ -56,7 +59,7 @@ export class Studio {
 
     const aimIds: Record<string, number> = {}
     for (const [name, aim] of Object.entries(demoAims)) aimIds[name] = await idOf('/aims', { name, aim })
-    const limits = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
+    const limits = await idOf('/limits', { name: 'Plate work', limits: asSeen })
     const room = await idOf('/rooms', { name: 'Sedge Room' })
     const { host, displays } = scenario.workstations.find((w) => w.host.name === live.workstation)!
     const { name: hostName, operatingSystem, systemVersion } = host

@@ -85,7 +85,7 @@ test.each<[string, readonly string[], Record<string, string | undefined>, number
   ['a display that is not there', ['verdict', 'Sedge'], {}, 2, 'perhaps Sedge 2'],
   ['a room that is not there', ['displays', '--room', 'x'], {}, 2, 'rooms are Sedge Room'],
   ['a verdict that is none', ['displays', '--verdict', 'fine'], {}, 6, 'verdict'],
-  ['a verdict nobody fails on', ['displays', '--fail-on', 'near'], {}, 2, 'one of outside, lapsed, unproven'],
+  ['a verdict nobody fails on', ['displays', '--fail-on', 'near'], {}, 2, 'one of outside, untold, lapsed, unproven'],
   ['a run that is not there', ['wait', '4711'], {}, 6, 'There is no run 4711'],
   ['a slot that is not there', ['check', 'Sedge 2', '--slot', '7'], {}, 6, 'there is no slot 7'],
   ['a backup by a technician', ['backup'], {}, 6, 'needs the role administrator'],

@@ -6,7 +6,10 @@ import type { PatchReading } from '../color/patchReading'
 import { figureDoubt } from '../aims/doubt/figureIntervals'
 import type { InstrumentFacts, WhiteMove } from '../aims/doubt/instrumentDoubt'
 import type { MatrixShape } from '../tables/pipelineShape'
+import type { Characterization } from '../characterization/characterization'
+import { characterize } from '../characterization/characterize'
 import { buildSlotTables, type SlotTables } from '../tables/slotTables'
+import { fitPipeline } from './jointPipeline'
 import type { RawCorners } from './level'
 import { solveRound, solveSlot } from './modelSolver'
 import type { Patch } from './patches'
@@ -76,7 +79,30 @@ export function solveColors(e: ShapeEvidence, patches: readonly Patch[]): Triple
 /** The tables for the slot. */
 export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
   const model = modelOf(e)
-  return buildSlotTables(pipelineFor(model, mixingOf(e, model), e.aim), shape)
+  const apart = pipelineFor(model, mixingOf(e, model), e.aim)
+  return buildSlotTables(
+    e.colors.length < fewestColors
+      ? apart
+      : fitPipeline(apart, byDrives(e), e.aim, e.rounds.slice(-roundsAveraged).flat()),
+    shape,
+  )
+}
+
+/** Colours without which a characterization by drives says nothing of what lies between the channels. */
+const fewestColors = 12
+
+/** The panel by its drives, from everything that was read. */
+function byDrives({ corners, rawGreys, rounds, colors }: ShapeEvidence): Characterization {
+  const { white, black, red, green, blue } = corners
+  const reading = (rgb: Triple, xyz: RawCorners['red']) => ({ name: '', rgb, xyz })
+  return characterize([
+    reading([0, 0, 0], black),
+    reading([1, 1, 1], white),
+    reading([1, 0, 0], red),
+    reading([0, 1, 0], green),
+    reading([0, 0, 1], blue),
+    ...[...rawGreys, ...rounds.flat(), ...colors].map(({ drive, xyz }) => reading(drive, xyz)),
+  ])
 }
 
 /** What was read to prove a slot, and by what it is judged. */
