@@ -222,13 +222,22 @@ async function unchosen(): Promise<string> {
   const worst = [...ended].sort((a, b) => b.error.average - a.error.average).slice(0, named)
   const without = all.filter((t) => !t.error)
   const wrong = wronglyWithin(all, hardEdge)
-  return `\`npm run -s trial -- --random ${randomPanels}\`: panels at random over what the panel schema allows (\`scripts/trial/randomPanel.ts\`), each with an aim at random, usual sampling. The slot’s error by the truth within the panel’s reach; for displays without tables their profile’s.
+  return `\`npm run -s trial -- --random ${randomPanels}\`: panels at random over what the panel schema allows (\`scripts/trial/randomPanel.ts\`), each with an aim at random, usual sampling. The slot’s error by the truth within the panel’s reach; for displays without tables their profile’s. “Times what is best”: of what the same matrix and curves reach with perfect knowledge of the panel (\`scripts/trial/bestMatrix.ts\`), the median.
 
 ${table(
-  ['what a slot holds', 'panels', 'runs that ended', 'average ΔE, median', '95 % up to', 'worst, median', '95 % up to'],
+  [
+    'what a slot holds',
+    'panels',
+    'runs that ended',
+    'average ΔE, median',
+    '95 % up to',
+    'times what is best',
+    'worst, median',
+    '95 % up to',
+  ],
   spread(all).map(
     (s) =>
-      `${s.kind} | ${s.panels} | ${s.ended} | ${s.median.toFixed(2)} | ${s.most.toFixed(2)} | ${s.worstMedian.toFixed(2)} | ${s.worstMost.toFixed(2)}`,
+      `${s.kind} | ${s.panels} | ${s.ended} | ${s.median.toFixed(2)} | ${s.most.toFixed(2)} | ${s.ofBest?.toFixed(2) ?? '–'} | ${s.worstMedian.toFixed(2)} | ${s.worstMost.toFixed(2)}`,
   ),
 )}
 

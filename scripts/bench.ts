@@ -29,6 +29,7 @@ import { benchLoop } from './bench/loop'
 import { benchPictures } from './bench/pictures'
 import { benchRollout } from './bench/rollout'
 import { benchRounds } from './bench/rounds'
+import { benchSolve } from './bench/solve'
 import { benchRoundsFleet } from './bench/roundsFleet'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
@@ -197,6 +198,8 @@ if (wants('build')) {
 note(
   `Node.js ${process.version}, ${/model name\s*:\s*(.*)/.exec(readFileSync('/proc/cpuinfo', 'utf8'))?.[1] ?? 'unknown processor'}`,
 )
+if (wants('solve')) benchSolve()
+
 if (wants('loop')) await benchLoop()
 
 if (wants('rollout')) {

@@ -81,7 +81,7 @@ async function ofRandomPanels(count: number, first: number, sampling: Sampling):
   const all = await randomTrials(count, { first, sampling, tell: (one) => console.log(trialWords(one)) })
   for (const s of spread(all))
     console.log(
-      `${s.kind}: ${s.ended} of ${s.panels} ended; averages, median ${s.median.toFixed(2)}, 95 % up to ${s.most.toFixed(2)}; worst, median ${s.worstMedian.toFixed(2)}, 95 % up to ${s.worstMost.toFixed(2)} ΔE2000`,
+      `${s.kind}: ${s.ended} of ${s.panels} ended; averages, median ${s.median.toFixed(2)}, 95 % up to ${s.most.toFixed(2)}${s.ofBest === null ? '' : `, ${s.ofBest.toFixed(2)} times what is best`}; worst, median ${s.worstMedian.toFixed(2)}, 95 % up to ${s.worstMost.toFixed(2)} ΔE2000`,
     )
 }
 
@@ -99,6 +99,7 @@ function inWords({ truth, seen, profile, ...r }: TrialResult): string {
     lines.push(
       `  out of the panel’s reach: ${truth.outOfReach.patches} patches, average ${truth.outOfReach.averageDeltaE.toFixed(2)}, worst ${truth.outOfReach.worstDeltaE.toFixed(2)} ΔE2000`,
     )
+  if (r.best !== null) lines.push(`The best matrix and curves: average ${r.best.toFixed(3)}`)
   if (profile)
     lines.push(
       `Its profile against the truth: average ${profile.averageDeltaE.toFixed(3)}, worst ${profile.worstDeltaE.toFixed(2)} ΔE2000`,

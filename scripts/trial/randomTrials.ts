@@ -39,7 +39,7 @@ export async function randomTrials(
 /** A run that was refused before it was begun. */
 const unable = ({ panel, seed }: RandomCase, sampling: Sampling, { message }: Error): TrialResult => ({
   ...{ panel: `${panel.maker} ${panel.model}`, instrument: '', correctionResidual: null, sampling, seed },
-  ...{ state: 'failed', message, readings: 0, minutes: 0, truth: null, profile: null, seen: null },
+  ...{ state: 'failed', message, readings: 0, minutes: 0, truth: null, best: null, profile: null, seen: null },
 })
 
 const at = (sorted: readonly number[], share: number) =>
@@ -65,19 +65,25 @@ const panelWords = ({ seed, panel }: RandomCase): string =>
 export function trialWords({ of, result, error }: RandomTrial): string {
   const { seen } = result
   return error
-    ? `${panelWords(of)}: average ${error.average.toFixed(3)}, worst ${error.worst.toFixed(2)}${seen ? `; seen ${seen.averageDeltaE.toFixed(2)}, ${seen.verdict}` : ''}`
+    ? `${panelWords(of)}: average ${error.average.toFixed(3)}, worst ${error.worst.toFixed(2)}${result.best === null ? '' : `, ${result.best.toFixed(3)} at best`}${seen ? `; seen ${seen.averageDeltaE.toFixed(2)}, ${seen.verdict}` : ''}`
     : `${panelWords(of)}: ${result.message}`
 }
 
 const groups = ['1D+3D', '3D', '1D+3x3', '1D'] as const
 
-/** How the trials are spread, by what a slot holds: median and 95th percentile of averages, the worst, and runs without end. */
+/**
+ * How the trials are spread, by what a slot holds: median and 95th percentile of averages, how many times what is best they
+ * are (median; null where nobody knows), the worst, and runs without end.
+ */
 export const spread = (all: readonly RandomTrial[]) =>
   groups.flatMap((kind) => {
     const own = all.filter((t) => t.of.panel.tables.pipeline.kind === kind)
     if (!own.length) return []
     const errors = own.flatMap((t) => (t.error ? [t.error] : []))
     const averages = errors.map((e) => e.average).sort((a, b) => a - b)
+    const bests = own
+      .flatMap((t) => (t.result.best && t.error ? [t.error.average / t.result.best] : []))
+      .sort((a, b) => a - b)
     const worst = errors.map((e) => e.worst).sort((a, b) => a - b)
     return [
       {
@@ -86,6 +92,7 @@ export const spread = (all: readonly RandomTrial[]) =>
         ended: errors.length,
         median: at(averages, 0.5),
         most: at(averages, 0.95),
+        ofBest: bests.length ? at(bests, 0.5) : null,
         worstMedian: at(worst, 0.5),
         worstMost: at(worst, 0.95),
       },

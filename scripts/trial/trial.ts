@@ -5,6 +5,7 @@ import type { PatchReading, Triple } from '@bichroma/core/color'
 import { makePlan, type RunState, type Sampling } from '@bichroma/core/runs'
 import { quantizeSignal } from '@bichroma/core/tables'
 import type { ProfilePolicy, RunDetail } from '@bichroma/contract'
+import { bestMatrix } from './bestMatrix'
 import { OneDisplayStudio, serials } from './oneDisplayStudio'
 import { profileError } from './profileError'
 import { judgeByTruth, unseenPatches, type TruthResult } from './truthOf'
@@ -40,6 +41,8 @@ export interface TrialResult {
   readonly minutes: number
   /** By the panel's noise-free truth on 300 patches that the run never saw; null when the run did not reach its end. */
   readonly truth: TruthResult | null
+  /** What the best matrix and curves would reach with perfect knowledge of the panel, average ΔE2000; null for other slots. */
+  readonly best: number | null
   /** The profile that the run filed, against the truth; null when it filed none. */
   readonly profile: { readonly averageDeltaE: number; readonly worstDeltaE: number } | null
   /** As the run's own Prove saw it, with its instrument. */
@@ -49,7 +52,7 @@ export interface TrialResult {
 const unseen = 300
 
 /** The panel's reach, from its own noise-free light: how far (ΔE76) a wanted XYZ lies outside of it. */
-async function reachOf(studio: OneDisplayStudio, bits: number) {
+export async function reachOf(studio: OneDisplayStudio, bits: number) {
   const display = studio.bench.display(serials.display)
   await display.setControls({ pipeline: 'bypass' })
   const plan = makePlan([
@@ -107,6 +110,13 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       readings: run.log.length,
       minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
       truth: await truthOfRun(studio, panel, run, seed),
+      best:
+        run.state === 'done' && run.resolvedAim
+          ? await bestMatrix(studio, panel, run.resolvedAim, {
+              ...{ seed, bits: panel.signal.bits },
+              reaches: await reachOf(studio, panel.signal.bits),
+            })
+          : null,
       profile:
         run.state === 'done' && run.profileHash ? await profileError(studio, run.id, seed, panel.signal.bits) : null,
       seen: run.judged,

@@ -12,6 +12,7 @@ import { buildSlotTables, type SlotTables } from '../tables/slotTables'
 import { fitPipeline } from './jointPipeline'
 import type { RawCorners } from './level'
 import { solveRound, solveSlot } from './modelSolver'
+import { matrixReach } from './matrixReach'
 import type { Patch } from './patches'
 import {
   mixingMatrix,
@@ -125,5 +126,5 @@ function judgeProof({ readings, aim, limits, instrument, moved, uniformity }: To
 }
 
 /** What can be asked of another thread, by name. */
-export const solverTasks = { solveGreys, solveColors, solveTables, solveRound, solveSlot, judgeProof }
+export const solverTasks = { matrixReach, solveGreys, solveColors, solveTables, solveRound, solveSlot, judgeProof }
 export type SolverTask = keyof typeof solverTasks

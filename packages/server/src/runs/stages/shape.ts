@@ -13,6 +13,7 @@ import type { PipelineShape, SlotTables } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
+import { matrixMayReach } from '../shape/matrixMayReach'
 import { shapeByGreys } from '../shape/shapeByGreys'
 import { shapeByModel } from '../shape/shapeByModel'
 import { cornersOf, resolveFor } from './baseline'
@@ -32,9 +33,10 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
   const corners = cornersOf(cornerReadings)
   const aim = resolveFor(context.run.aim, corners)
   await context.save({ resolvedAim: aim })
-  if (sharesLight(corners) && (pipeline.kind === '1D+3x3' || pipeline.kind === '1D'))
+  if (sharesLight(corners) && pipeline.kind === '1D+3x3') await matrixMayReach(context, aim, corners)
+  if (sharesLight(corners) && pipeline.kind === '1D')
     await context.sheet.remark(
-      'A white subpixel helps white and not the colours, which no matrix and no table per channel can undo: saturated colours will be darker than the aim asks for',
+      'A white subpixel helps white and not the colours, which no table per channel can undo: saturated colours will be darker than the aim asks for',
     )
   const effort = await effortWithin(context, pipeline.kind)
   const subject = { effort, aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }

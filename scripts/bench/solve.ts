@@ -1,0 +1,69 @@
+import { resolveAim, type InstrumentFacts } from '@bichroma/core/aims'
+import { convertXyzToChromaticity, subtract, type Triple } from '@bichroma/core/color'
+import { solverTasks, type ShapeEvidence } from '@bichroma/core/runs'
+import { readingsOf, testPanel } from '../../packages/core/src/test/panel'
+import { race, note, report, timesAsLong } from './measure'
+
+/** What each may take in a worker, ms. */
+const most = 1500
+
+/** What runs work out while they wait for it, each on as much as a usual run reads. */
+export function benchSolve(): void {
+  console.log('\nWhat runs work out, on what a usual run reads, one thread')
+  const emit = testPanel({ coupling: 0.04 })
+  const above = (rgb: Triple) => convertXyzToChromaticity(subtract(emit(rgb), emit([0, 0, 0])))
+  const corners = {
+    ...{ white: emit([1, 1, 1]), black: emit([0, 0, 0]) },
+    ...{ red: emit([1, 0, 0]), green: emit([0, 1, 0]), blue: emit([0, 0, 1]) },
+  }
+  const aim = resolveAim(
+    {
+      white: { kind: 'standard', name: 'D65' },
+      luminance: 110,
+      toneResponse: { kind: 'sRGB' },
+      primaries: { kind: 'standard', name: 'sRGB' },
+    },
+    {
+      ...{ white: above([1, 1, 1]), black: corners.black },
+      primaries: { red: above([1, 0, 0]), green: above([0, 1, 0]), blue: above([0, 0, 1]) },
+    },
+  )
+  const readings = readingsOf(emit, 200)
+  const whole = { aim, readings, signalBits: 10 }
+  const greys = Array.from({ length: 24 }, (_, i) => (i + 1) / 24)
+  const show = (drive: Triple) => ({ drive, xyz: emit(drive) })
+  const parts = (colors: ShapeEvidence['colors']): ShapeEvidence => ({
+    ...{ aim, corners, signalBits: 10, colors },
+    rawGreys: greys.map((v) => show([v, v, v])),
+    rounds: [greys.map((level) => ({ level, ...show([level, level, level]) }))],
+  })
+  const table = { entries: 1024, bits: 12 }
+  const matrix = { kind: '1D+3x3', before: table, matrixFractionBits: 14, after: table } as const
+  const instrument: InstrumentFacts = {
+    ...{ kind: 'colorimeter', certificateAge: 0.5, origin: 'this display', noise: null },
+    made: { residual: 0.0005, age: 0.2, referenceAge: 0.5 },
+  }
+  const limits = { rules: [{ metric: 'averageDeltaE', near: 1, hard: 2 }] } as const
+  const times = race(
+    {
+      'a round of a 3D table': () => solverTasks.solveRound(whole, 12, 12),
+      'a 3D table of 17 nodes': () =>
+        solverTasks.solveSlot(whole, { kind: '1D+3D', grid: { size: 17, bits: 12 }, after: table }),
+      'a matrix and its curves, together': () =>
+        solverTasks.solveTables(parts(readings.slice(27, 45).map(({ rgb, xyz }) => ({ drive: rgb, xyz }))), matrix),
+      'a matrix and its curves, apart': () => solverTasks.solveTables(parts([]), matrix),
+      'what a matrix reaches at best': () => solverTasks.matrixReach({ aim, corners }),
+      'a verdict with its doubt': () =>
+        solverTasks.judgeProof({
+          ...{ readings: readings.slice(0, 60), aim, limits, instrument, uniformity: null },
+          moved: { luminance: 0, uv: 0 },
+        }),
+    },
+    5,
+  )
+  for (const [name, { ms }] of Object.entries(times)) report(name, `${ms.toFixed(0)} ms`, `${most} ms`, ms <= most)
+  const together = times['a matrix and its curves, together']
+  note(
+    `together takes ${timesAsLong(together, times['a matrix and its curves, apart']).toFixed(0)} times as long as apart`,
+  )
+}
