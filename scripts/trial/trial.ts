@@ -52,7 +52,7 @@ export interface TrialResult {
 const unseen = 300
 
 /** The panel's reach, from its own noise-free light: how far (ΔE76) a wanted XYZ lies outside of it. */
-export async function reachOf(studio: OneDisplayStudio, bits: number) {
+async function reachOf(studio: OneDisplayStudio, bits: number) {
   const display = studio.bench.display(serials.display)
   await display.setControls({ pipeline: 'bypass' })
   const plan = makePlan([
