@@ -287,7 +287,14 @@ describe('the floor', () => {
       await client.signIn('bench', 'a-large-fleet')
       const floor = await client.get<FloorSummary>('/floor')
       const judged = count(all, (d) => shownOf(d).judged !== null)
-      expect(floor.verdicts).toEqual({ within: 0, near: 0, outside: 0, lapsed: judged, unproven: 240 - judged })
+      expect(floor.verdicts).toEqual({
+        within: 0,
+        near: 0,
+        untold: 0,
+        outside: 0,
+        lapsed: judged,
+        unproven: 240 - judged,
+      })
       expect(floor.overdue).toBe(240)
     } finally {
       clock = now

@@ -131,7 +131,7 @@ test('harder limits speak at the next judgement; what was judged keeps the limit
   const before = await studio.display()
   await studio.admin.put(`/limits/${stored.id}`, {
     name: stored.name,
-    limits: { rules: [{ metric: 'averageDeltaE', near: 0.01, hard: 0.02 }] },
+    limits: { decision: 'simple', rules: [{ metric: 'averageDeltaE', near: 0.01, hard: 0.02 }] },
   })
   expect((await studio.display()).verdict).toBe(before.verdict)
   const check = await studio.finish(await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined }))

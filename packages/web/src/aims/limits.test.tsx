@@ -1,9 +1,9 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { screen, waitFor } from '@testing-library/react'
-import userEvent from '@testing-library/user-event'
+import { fireEvent, screen, waitFor } from '@testing-library/react'
 import { namedLimits, type Limits } from '@bichroma/core/aims'
 import type { StoredLimits } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
+import { hands } from '../test/formHands'
 import { StubbedApi } from '../test/stubbedApi'
 import { LimitsEditor } from './LimitsEditor'
 
@@ -11,19 +11,12 @@ const api = new StubbedApi()
 beforeEach(() => api.begin({ 'POST /api/limits': { body: { id: 9 } } }))
 afterEach(() => api.end())
 
-const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
 const limits: Limits = { rules: [{ metric: 'averageDeltaE', near: 1, hard: 1.5 }] }
 const stored: StoredLimits = { id: 3, name: 'Everyday', limits, updatedAt: 0 }
 
-const choose = async (label: string, option: RegExp) => {
-  await user.click(screen.getByLabelText(label))
-  await user.click((await screen.findAllByText(option)).at(-1)!)
-}
-const save = (name: RegExp) => user.click(screen.getByRole('button', { name }))
-
 test('limits are sent as they were, without what stands for the usual', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
-  await save(/^Save limits/)
+  await hands.press(/^Save limits/)
   await waitFor(() => expect(api.sent).toHaveLength(1))
   expect(api.sent[0]).toMatchObject({ method: 'PUT', path: '/api/limits/3' })
   expect(api.sent[0].body).toEqual({
@@ -35,17 +28,15 @@ test('limits are sent as they were, without what stands for the usual', async ()
 test('what decides where doubt covers an edge is chosen in words, and kept', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
   expect(screen.getByText('it cannot be told')).toBeTruthy()
-  await choose('Where doubt about the instrument covers a hard edge', /^the figure decides as it was seen$/)
-  await save(/^Save limits/)
+  await hands.choose('Where doubt about the instrument covers a hard edge', /^the figure decides as it was seen$/)
+  await hands.press(/^Save limits/)
   await waitFor(() => expect(api.sent[0].body).toMatchObject({ limits: { decision: 'simple' } }))
 })
 
 test('edges in the wrong order are told at their field, and nothing is sent', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
-  const near = screen.getByLabelText('Near edge')
-  await user.clear(near)
-  await user.type(near, '4')
-  await save(/^Save limits/)
+  await hands.write('Near edge', '4')
+  await hands.press(/^Save limits/)
   expect(
     await screen.findByText(/The near edge of “Average ΔE2000” must not be larger than its hard edge/),
   ).toBeTruthy()
@@ -54,9 +45,9 @@ test('edges in the wrong order are told at their field, and nothing is sent', as
 
 test('new limits begin with a named set, its reasons and edges under other formulas included', async () => {
   show(<LimitsEditor stored={null} initial={limits} mayEdit />)
-  await choose('Begin with', /^Exacting: /)
-  await user.type(screen.getByLabelText('Name'), 'Proofs')
-  await save(/^Add limits/)
+  await hands.choose('Begin with', /^Exacting: /)
+  await hands.write('Name', 'Proofs')
+  await hands.press(/^Add limits/)
   await waitFor(() => expect(api.sent).toHaveLength(1))
   const exacting = namedLimits.find((n) => n.name === 'Exacting')!
   expect(api.sent[0].body).toEqual({ name: 'Proofs', limits: exacting.limits })
@@ -64,9 +55,9 @@ test('new limits begin with a named set, its reasons and edges under other formu
 
 test('a rule is added from what has none, and taken away', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
-  await user.click(screen.getByRole('button', { name: 'Add rule' }))
-  await user.click(screen.getAllByRole('button', { name: 'Remove this rule' })[0])
-  await save(/^Save limits/)
+  await hands.press('Add rule')
+  fireEvent.click(screen.getAllByRole('button', { name: 'Remove this rule' })[0])
+  await hands.press(/^Save limits/)
   await waitFor(() =>
     expect(api.sent[0].body).toMatchObject({ limits: { rules: [{ metric: 'worstDeltaE', near: 2, hard: 3 }] } }),
   )

@@ -31,14 +31,28 @@ export function checked<T>(form: FormInstance, schema: yup.Schema<T>, value: unk
 export const showProblem = (form: FormInstance, { problem }: ApiProblem): void =>
   showAt(form, problem.field, problem.detail)
 
+type FieldName = readonly (string | number)[]
+const begins = (name: FieldName, by: FieldName) => by.every((part, i) => name[i] === part)
+
+/**
+ * The field at which a problem is shown: the one at fault; of a whole group (a white outside the locus, primaries on one
+ * line) its first figure, else what it begins with; of what has no field, the one that it belongs to, else the first.
+ */
+function fieldFor(form: FormInstance, at: FieldName): FieldName {
+  const fields = form.getFieldsError().map(({ name }) => name as FieldName)
+  const same = (name: FieldName) => fields.find((f) => f.length === name.length && begins(f, name))
+  return (
+    same(at) ??
+    same([...at, 'x']) ??
+    fields.find((f) => begins(f, at)) ??
+    [...fields].sort((a, b) => b.length - a.length).find((f) => begins(at, f)) ??
+    fields[0] ??
+    at
+  )
+}
+
 function showAt(form: FormInstance, field: string | undefined, sentence: string) {
-  const fields = Object.keys(form.getFieldsValue(true) as object)
-  const name = field ? nameOf(field) : [fields[0]]
-  // A whole group at fault (a white outside the locus) is told at its nearest field.
-  const target =
-    form.getFieldInstance(name) === undefined && form.getFieldInstance([...name, 'x']) !== undefined
-      ? [...name, 'x']
-      : name
+  const target = [...fieldFor(form, field ? nameOf(field) : [])]
   form.setFields([{ name: target, errors: [sentence] }])
   form.scrollToField(target, { block: 'center' })
 }
