@@ -1,11 +1,12 @@
+import { execFile } from 'node:child_process'
 import { writeFileSync } from 'node:fs'
+import { promisify } from 'node:util'
 import { shippedInstrument, shippedPanel, type shippedPanels } from '@bichroma/bench'
 import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
 import type { Sampling } from '@bichroma/core/runs'
 import { format, resolveConfig } from 'prettier'
 import { demoAims, demoLimits } from './demoStudio'
-import { doubtSummary, doubtTrials, doubtWords, type DoubtTrial } from './trial/doubtTrials'
-import { correctionCases } from './trial/randomInstrument'
+import type { doubtSummary } from './trial/doubtTrials'
 import { randomTrials, spread, trialWords, wronglyWithin } from './trial/randomTrials'
 import { whiteSeenBy } from './trial/whiteSeenBy'
 import { trial, type TrialOptions, type TrialResult } from './trial/trial'
@@ -250,30 +251,35 @@ Said within although the truth’s average was past the hard edge of ${hardEdge}
 }
 
 /** Trials of doubt, from a seed that nothing was found by. */
-const [doubtful, firstDoubtful] = [300, 1001]
+const [doubtful, firstDoubtful] = [300, 3001]
 
-/** How often what runs say of their doubt holds the truth, under instruments at random. */
+/** How often what runs say of their doubt holds the truth, under instruments at random; in a process beside this one. */
 async function honestDoubt(): Promise<string> {
-  const tell = (one: DoubtTrial) => console.error(doubtWords(one))
-  const all = await doubtTrials(doubtful, { first: firstDoubtful, tell })
+  const args = ['--import', 'tsx', 'scripts/trial.ts', '--json']
+  const { stdout } = await promisify(execFile)(
+    process.execPath,
+    [...args, '--doubt', String(doubtful), '--from', String(firstDoubtful)],
+    { maxBuffer: 1e8 },
+  )
+  const summaries = JSON.parse(stdout) as (ReturnType<typeof doubtSummary> & { correction: string })[]
   const percent = (share: number) => `${(100 * share).toFixed(1)} %`
-  const lines = [null, ...correctionCases].map((correction) => {
-    const s = doubtSummary(all, correction)
-    return [
-      correction ?? '**all**',
+  const lines = summaries.map((s) =>
+    [
+      s.correction,
       s.trials,
       percent(s.held),
       `${s.within}, ${s.wronglyWithin} wrongly`,
       s.untold,
       `${s.outside}, ${s.wronglyOutside} wrongly`,
-    ].join(' | ')
-  })
+    ].join(' | '),
+  )
   return `\`npm run -s trial -- --doubt ${doubtful} --from ${firstDoubtful}\`: brief full runs on panels at random, each read by another instrument at random (\`scripts/trial/randomInstrument.ts\`): its optics by their physics, its certificate and its age, and how it is corrected. Each figure that has limits is held against the truth. Wanted: 92 to 97 % of intervals hold it, and at most one in a hundred verdicts is within, or near edge, where the truth is past a hard edge.
 
 ${table(['correction', 'runs that ended', 'figures in their interval', 'within or near edge', 'cannot be told', 'outside'], lines)}`
 }
 
 async function main() {
+  const doubt = honestDoubt()
   const lines: string[] = []
   for (const row of rows) lines.push(await lineOf(row))
   const text = `# How exact runs are
@@ -308,7 +314,7 @@ ${await unchosen()}
 
 ## How honest doubt is
 
-${await honestDoubt()}
+${await doubt}
 
 ## What the reference is off by
 

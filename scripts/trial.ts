@@ -37,7 +37,7 @@ async function main() {
   if (values.random !== undefined)
     return ofRandomPanels(Number(values.random), Number(values.from), (values.sampling ?? 'usual') as Sampling)
   if (values.doubt !== undefined)
-    return ofDoubt(Number(values.doubt), Number(values.from), (values.sampling ?? 'brief') as Sampling)
+    return ofDoubt(Number(values.doubt), Number(values.from), (values.sampling ?? 'brief') as Sampling, values.json)
   if (!values.panel || !values.aim) throw new Error(`“--panel” and “--aim” are needed.\n${usage}`)
   const sampling = (values.sampling ?? 'usual') as Sampling
   if (!samplingNames.includes(sampling)) throw new Error(`“--sampling” must be one of: ${samplingNames.join(', ')}.`)
@@ -63,16 +63,19 @@ function mustBe(option: 'random' | 'doubt', count: number, first: number, sampli
 }
 
 /** The same under instruments that nobody chose: whether what runs say of their doubt holds the truth. */
-async function ofDoubt(count: number, first: number, sampling: Sampling): Promise<void> {
+async function ofDoubt(count: number, first: number, sampling: Sampling, json: boolean): Promise<void> {
   mustBe('doubt', count, first, sampling)
-  const all = await doubtTrials(count, { first, sampling, tell: (one) => console.log(doubtWords(one)) })
-  for (const correction of [null, ...correctionCases]) {
-    const s = doubtSummary(all, correction)
+  const all = await doubtTrials(count, { first, sampling, tell: (one) => console.error(doubtWords(one)) })
+  const summaries = [null, ...correctionCases].map((correction) => ({
+    correction: correction ?? 'all',
+    ...doubtSummary(all, correction),
+  }))
+  if (json) return console.log(JSON.stringify(summaries))
+  for (const s of summaries)
     if (s.trials)
       console.log(
-        `${correction ?? 'all'}: ${s.trials} ended; ${(100 * s.held).toFixed(1)} % of figures in their interval; ${s.within} within or near, ${s.wronglyWithin} of them wrongly; ${s.untold} cannot be told; ${s.outside} outside, ${s.wronglyOutside} of them wrongly`,
+        `${s.correction}: ${s.trials} ended; ${(100 * s.held).toFixed(1)} % of figures in their interval; ${s.within} within or near, ${s.wronglyWithin} of them wrongly; ${s.untold} cannot be told; ${s.outside} outside, ${s.wronglyOutside} of them wrongly`,
       )
-  }
 }
 
 /** Runs on panels that nobody chose, each told as it ends, and how they are spread. */
