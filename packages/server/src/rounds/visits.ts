@@ -31,7 +31,7 @@ const answerOf = ({ verdict, sentence }: NonNullable<RunRow['judgement']>): stri
   verdict === 'outside'
     ? `It was read, and you were right: ${sentence} It is being seen to.`
     : verdict === 'untold'
-      ? `It was read, and cannot be told yet: ${sentence} It will be read by a surer instrument.`
+      ? `It was read, and cannot be told yet. ${sentence}`
       : `It was read, and is within its limits. ${sentence}`
 
 /** What becomes of visits: told, moved, begun, ended, not possible, not wanted. */

@@ -55,7 +55,7 @@ function trustSentence({ verdict, shows, until }: DeskDisplay, zone: string): st
     case 'near':
       return `You can trust it${what}${until === null ? '' : ` until ${dayWords(localDate(until, zone))}`}.`
     case 'untold':
-      return `It cannot be told whether it can be trusted${what}: the instrument that read it is not sure enough. It is being seen to.`
+      return `It cannot be told whether it can be trusted${what}: the instrument that read it is not sure enough.`
     case 'outside':
       return `Do not judge colour on it${what ? `, not even${what}` : ''}: it was outside its limits when it was last read.`
     case 'lapsed':
