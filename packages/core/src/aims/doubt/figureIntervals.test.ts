@@ -134,6 +134,15 @@ describe('the intervals of figures', () => {
     expect(() => figureDoubt(faint, resolved, limits, spectro, still)).not.toThrow()
   })
 
+  test('stand primaries that are one and the same light, as a display without colour has them', () => {
+    const grey = perfect.map((p) => {
+      const y = 0.1 + (p.rgb[0] + p.rgb[1] + p.rgb[2]) * 40
+      return { ...p, xyz: [0.95 * y, y, 1.09 * y] as const }
+    })
+    const { intervals } = figureDoubt(grey, resolved, limits, spectro, still)
+    for (const interval of intervals.slice(0, 3)) expect(interval!.high).toBeGreaterThanOrEqual(interval!.low)
+  })
+
   test('without primaries the aim’s stand in for them', () => {
     const greys = perfect.filter(({ rgb: [r, g, b] }) => r === g && g === b)
     const [average, white] = figureDoubt(greys, resolved, limits, spectro, still).intervals

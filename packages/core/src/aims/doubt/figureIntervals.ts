@@ -83,6 +83,25 @@ function drawCommon(spreads: readonly CommonSpread[], lights: Matrix3, back: Mat
 const aimLights = ({ primaries: { red, green, blue } }: ResolvedAim): Matrix3 =>
   transpose([convertChromaticityToXyz(red), convertChromaticityToXyz(green), convertChromaticityToXyz(blue)])
 
+/** The lights that readings are made of, and the way back from XYZ; the aim's where those that were read lie on one line. */
+function lightsBothWays(readings: readonly PatchReading[], aim: ResolvedAim): { lights: Matrix3; back: Matrix3 } {
+  const own = lightsOf(readings)
+  const back = own && backFrom(own)
+  if (own && back) return { lights: own, back }
+  const lights = aimLights(aim)
+  return { lights, back: invert(lights) }
+}
+
+function backFrom(lights: Matrix3): Matrix3 | null {
+  try {
+    const back = invert(lights)
+    return back.flat().every(Number.isFinite) ? back : null
+  } catch (error) {
+    if (error instanceof RangeError) return null
+    throw error
+  }
+}
+
 const noLess = ([x, y, z]: XYZ): XYZ => [Math.max(0, x), Math.max(0, y), Math.max(0, z)]
 
 function shake(readings: readonly PatchReading[], at: (luminance: number) => ReadingNoise, normal: Normal) {
@@ -127,8 +146,7 @@ export function figureDoubt(
 ): FigureDoubt {
   const seen = computeMetrics(readings, aim, { temperatures: false })
   const white = readings.find(({ rgb }) => rgb.every((v) => v === 1))!.xyz
-  const lights = lightsOf(readings) ?? aimLights(aim)
-  const back = invert(lights)
+  const { lights, back } = lightsBothWays(readings, aim)
   const spreads = commonSpreads(instrument, moved)
   const at = noiseByLevel(instrument.noise, white[1])
   const normal = normalFrom(uniformFrom(seed))
