@@ -8,7 +8,7 @@ import type { InstrumentFacts, WhiteMove } from '../aims/doubt/instrumentDoubt'
 import type { MatrixShape } from '../tables/pipelineShape'
 import type { Characterization } from '../characterization/characterization'
 import { characterize } from '../characterization/characterize'
-import { buildSlotTables, type SlotTables } from '../tables/slotTables'
+import { buildSlotTables, type PipelineAim, type SlotTables } from '../tables/slotTables'
 import { fitPipeline } from './jointPipeline'
 import type { RawCorners } from './level'
 import { solveRound, solveSlot } from './modelSolver'
@@ -81,12 +81,18 @@ export function solveColors(e: ShapeEvidence, patches: readonly Patch[]): Triple
 export function solveTables(e: ShapeEvidence, shape: MatrixShape): SlotTables {
   const model = modelOf(e)
   const apart = pipelineFor(model, mixingOf(e, model), e.aim)
-  return buildSlotTables(
-    e.colors.length < fewestColors
-      ? apart
-      : fitPipeline(apart, byDrives(e), e.aim, e.rounds.slice(-roundsAveraged).flat()),
-    shape,
-  )
+  return buildSlotTables(together(apart, e), shape)
+}
+
+/** The same fitted as a whole; part by part where too little was read for that, or what was read makes no sense as one. */
+function together(apart: PipelineAim, e: ShapeEvidence): PipelineAim {
+  if (e.colors.length < fewestColors) return apart
+  try {
+    return fitPipeline(apart, byDrives(e), e.aim, e.rounds.slice(-roundsAveraged).flat())
+  } catch (error) {
+    if (error instanceof RangeError) return apart
+    throw error
+  }
 }
 
 /** Colours without which a characterization by drives says nothing of what lies between the channels. */
