@@ -93,10 +93,13 @@ const tooDark = (context: RunContext, most: number) =>
     `At full backlight the corrected white reaches ${most.toFixed(1)} cd/m²; the aim asks for ${context.run.aim.luminance.toFixed(1)}. Choose an aim of ${Math.floor(most)} cd/m² or less.`,
   )
 
+/** Shares that readings of one setting are apart by at most; less where only a word says that it goes no further, for small steps of a button are no end. */
+const apart = { byItself: 0.01, bySaying: 0.003 }
+
 /** Whether the newest readings are of one setting: hands may still be turning. */
-function rests(luminances: readonly number[]): boolean {
+function rests(luminances: readonly number[], within: number): boolean {
   const newest = luminances.slice(-steadyReadings)
-  return newest.length === steadyReadings && Math.max(...newest) <= 1.01 * Math.min(...newest)
+  return newest.length === steadyReadings && Math.max(...newest) <= (1 + within) * Math.min(...newest)
 }
 
 /** White is read again and again while hands turn the brightness, until it rests within the band. */
@@ -130,10 +133,10 @@ async function byHands(
     if ((turn === 'up' || turn === 'down') && luminances.length > 1) {
       const { backlight } = await context.steps.take(`setting ${n}`, (send) => send('display.getControls', {}))
       // Some displays do not tell their setting: whoever turns it knows that it goes no further.
-      const atItsEnd = pressed && rests(luminances)
+      const atItsEnd = pressed && rests(luminances, apart.bySaying)
       if (turn === 'up' && (backlight >= range.max || atItsEnd))
         throw tooDark(context, newest / headroom.factor / reserve)
-      if (turn === 'down' && ((backlight <= range.min && rests(luminances)) || atItsEnd)) {
+      if (turn === 'down' && ((backlight <= range.min && rests(luminances, apart.byItself)) || atItsEnd)) {
         await context.sheet.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
         await context.waits.handsDone()
         return [
