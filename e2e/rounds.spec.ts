@@ -104,7 +104,9 @@ test('the page of a desk opens by the courier’s link, and what looks wrong the
   const artist = await (await browser.newContext()).newPage()
   await artist.goto(demo.url + (await demo.desks())['hall-01'].page)
   const display = artist.locator('section').filter({ hasText: 'Lantern 1' })
-  await expect(display.getByText(/You can trust it for Dome P3|It cannot be told|Do not judge|Nobody knows/)).toBeVisible()
+  await expect(
+    display.getByText(/You can trust it for Dome P3|It cannot be told|Do not judge|Nobody knows/),
+  ).toBeVisible()
   await expect(artist.getByRole('navigation')).toHaveCount(0)
   await display.getByRole('button', { name: 'This looks wrong…' }).click()
   await display.getByLabel('What looks wrong?').fill('The greys look green')
