@@ -111,7 +111,7 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
       truth: await truthOfRun(studio, panel, run, seed),
       best:
-        run.state === 'done' && run.resolvedAim
+        run.state === 'done' && run.resolvedAim && panel.tables.pipeline.kind === '1D+3x3'
           ? await bestMatrix(studio, panel, run.resolvedAim, {
               ...{ seed, bits: panel.signal.bits },
               reaches: await reachOf(studio, panel.signal.bits),

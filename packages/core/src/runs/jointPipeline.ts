@@ -92,9 +92,9 @@ const clamp = (v: number) => Math.min(1, Math.max(0, v))
 
 /**
  * The matrix and the curves behind it of a slot, made to fit each other: both are bent until the colours of the aim, as the
- * panel was characterized by its drives, miss least; `greys` that were read say what that is off by on greys. What one of them is better at it then leaves to the other; taken apart,
- * each is best for itself. Least squares by Levenberg and Marquardt, from the pipeline that was solved part by part, and
- * never worse than that by its own measure.
+ * panel was characterized by its drives, miss least; `greys` that were read say what that is off by on greys. Taken apart,
+ * each of the two is best for itself, and what the one leaves the other does not take. Least squares by Levenberg and
+ * Marquardt, from the pipeline that was solved part by part, and never worse than that by its own measure.
  */
 export function fitPipeline(
   base: PipelineAim,

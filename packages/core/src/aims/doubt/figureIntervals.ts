@@ -4,7 +4,7 @@ import { diagonal, invert, multiply, multiplyVector, subtract, transpose, type M
 import type { PatchReading } from '../../color/patchReading'
 import type { ResolvedAim } from '../aim'
 import { limitedMetrics } from '../limitedMetrics'
-import { formulaOf, type Interval, type LimitRule, type Limits } from '../limits'
+import { formulaOf, type Doubt, type Interval, type LimitRule, type Limits } from '../limits'
 import { computeMetrics, type Metrics } from '../metrics'
 import { percentile } from '../percentile'
 import {
@@ -17,15 +17,6 @@ import {
   type WhiteMove,
 } from './instrumentDoubt'
 import { noiseByLevel, type ReadingNoise } from './noise'
-
-/** What one set of readings leaves open. */
-export interface FigureDoubt {
-  /** By rule; null where the readings do not tell the figure. */
-  readonly intervals: readonly (Interval | null)[]
-  /** What most of it comes from. */
-  readonly mostly: DoubtPart
-  readonly unsure: string | null
-}
 
 /** Times that the truth is imagined. */
 const draws = 200
@@ -143,7 +134,7 @@ export function figureDoubt(
   instrument: InstrumentFacts,
   moved: WhiteMove,
   seed = 1,
-): FigureDoubt {
+): Doubt {
   const seen = computeMetrics(readings, aim, { temperatures: false })
   const white = readings.find(({ rgb }) => rgb.every((v) => v === 1))!.xyz
   const { lights, back } = lightsBothWays(readings, aim)

@@ -104,9 +104,7 @@ export function commonSpreads(
   const spreads: CommonSpread[] = [
     { part: origin === 'none needed' || origin === 'this display' ? 'optics' : 'correction', lights: optics[origin] },
     { part: 'certificate', ...certified[reference] },
-    ...(made
-      ? [aged('spectroradiometer', made.referenceAge === null ? null : made.referenceAge), aged(kind, made.age)]
-      : [aged(kind, certificateAge)]),
+    ...(made ? [aged('spectroradiometer', made.referenceAge), aged(kind, made.age)] : [aged(kind, certificateAge)]),
     driftSpread(moved),
   ]
   if (made) {

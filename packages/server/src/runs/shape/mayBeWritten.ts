@@ -6,9 +6,9 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 
 /**
  * The gate before Load: what was solved is written only if its last round of greys (ΔE2000 to the aim) is better than the
- * panel without it. `sharing`: a white subpixel helps its white. Throws RunFailed with what to suspect; nothing has been written then.
+ * panel without it. Throws RunFailed with what to suspect; nothing has been written then.
  */
-export function mayBeWritten({ run }: RunContext, greys: readonly number[], sharing: boolean): void {
+export function mayBeWritten({ run }: RunContext, greys: readonly number[]): void {
   const raw = run.baseline?.averageDeltaE ?? null
   const fault = shapeFault(greys, raw)
   if (!fault) return
@@ -16,10 +16,6 @@ export function mayBeWritten({ run }: RunContext, greys: readonly number[], shar
     fault === 'not finite'
       ? 'What was solved is no number on some greys'
       : `The greys that were solved miss the aim by ${mean(greys).toFixed(1)} ΔE on average${raw === null ? '' : `, the raw panel by ${raw.toFixed(1)}`}`
-  if (sharing)
-    throw new RunFailed(
-      `${found}, so it was not written. A white subpixel helps this display’s white, and what its slots hold can undo that for the panel’s own white alone. Choose an aim with the panel’s own white.`,
-    )
   throw new RunFailed(
     `${found}, so it was not written. Something changes the light between readings that no table can know: look in the display’s own menu for dynamic contrast, energy saving, local dimming or an ambient sensor, see that its input range is that of the workstation, that nobody turned its gains, and that the instrument lay still. Then start anew.`,
   )

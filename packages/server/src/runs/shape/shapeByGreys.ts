@@ -5,7 +5,6 @@ import {
   carryOver,
   matrixPartsFor,
   residual,
-  sharesLight,
   type DriveReading,
   type GreyReading,
   type ShapeEvidence,
@@ -84,7 +83,6 @@ export async function shapeByGreys(
   mayBeWritten(
     context,
     residuals[residuals.length - 1].map((r) => r.deltaE),
-    sharesLight(corners),
   )
   for (let k = 0; k < parts.colorRounds; k++) {
     const drives = await solver.run('solveColors', evidence(), parts.colors)

@@ -64,8 +64,7 @@ export async function shapeByModel(
     )
     await context.sheet.note({ rounds, evidence: [found[0], found[found.length - 1]] })
   }
-  // Where there is a 3D table, or a characterization for the greys, a white subpixel is no hindrance.
-  mayBeWritten(context, rounds[rounds.length - 1]?.map((r) => r.deltaE) ?? [], false)
+  mayBeWritten(context, rounds[rounds.length - 1]?.map((r) => r.deltaE) ?? [])
   return {
     tables: await solver.run('solveSlot', evidence(), pipeline),
     // The next refresh starts from the same full run, not from another refresh.
