@@ -2,6 +2,7 @@ import { keepPreviousData, useInfiniteQuery, type InfiniteData, type QueryClient
 import { useMemo } from 'react'
 import type { Page } from '@bichroma/contract'
 import { ask } from './client'
+import { putNews } from './putNews'
 
 /** What a list is asked by; what is empty is left out. */
 export type Asked = Readonly<Record<string, string | number | null | undefined>>
@@ -77,24 +78,25 @@ export function patchLists<T>(
   const lacking: (readonly unknown[])[] = []
   const lists = client.getQueriesData<InfiniteData<Page<T>>>({ queryKey: [...path.slice(1).split('/'), 'list'] })
   for (const [queryKey, data] of byId.size ? lists : []) {
-    if (!data) continue
     let inPlace = 0
-    let held = false
-    const pages = data.pages.map((page) => {
-      if (!page.items.some((row) => byId.has(idOf(row)))) return page
-      return {
-        ...page,
-        items: page.items.map((row) => {
-          const now = byId.get(idOf(row))
-          if (now === undefined) return row
-          held = true
-          if (placeOf(now) === placeOf(row)) inPlace++
-          return now
-        }),
-      }
+    putNews<InfiniteData<Page<T>>>(client, queryKey, (known) => {
+      let held = false
+      const pages = known.pages.map((page) => {
+        if (!page.items.some((row) => byId.has(idOf(row)))) return page
+        held = true
+        return {
+          ...page,
+          items: page.items.map((row) => {
+            const now = byId.get(idOf(row))
+            if (now === undefined) return row
+            if (placeOf(now) === placeOf(row)) inPlace++
+            return now
+          }),
+        }
+      })
+      return held ? { ...known, pages } : known
     })
-    if (held) client.setQueryData(queryKey, { ...data, pages })
-    if (inPlace < byId.size) lacking.push(queryKey)
+    if (data && inPlace < byId.size) lacking.push(queryKey)
   }
   return { lacking }
 }

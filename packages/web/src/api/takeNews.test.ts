@@ -92,6 +92,7 @@ test('a run that a list of runs lacks is a new one', async () => {
 test('floor and pulse become what is told; the rooms that did not change stay', async () => {
   const summaryOf = (...rooms: FloorSummary['rooms']): FloorSummary => ({ ...floor, rooms })
   client.setQueryData(['floor'], summaryOf(room, { ...room, id: 2 }))
+  client.setQueryData(['pulse'], { ...pulse, couriers: 0 })
   takeNews(client, news({ rooms: [{ ...room, id: 2, overdue: 3 }], floor: { ...floor, overdue: 3 } }))
   await settled()
   expect(client.getQueryData(['floor'])).toEqual({

@@ -2,14 +2,11 @@ import type { QueryClient } from '@tanstack/react-query'
 import type { FleetNews, FloorSummary, Pulse, RunDetail, RunNews } from '@bichroma/contract'
 import { patchLists } from './lists'
 import { makeStale } from './makeStale'
+import { putNews } from './putNews'
 
 /** Puts what became of a run in its place: the stages that changed among those that are there. */
 export function takeRun(client: QueryClient, { latest, stages, ...live }: RunNews): void {
-  const queryKey = ['runs', String(live.id)]
-  // An answer that is on its way may be of before; what is told here would be lost with it.
-  if (stages.length && client.isFetching({ queryKey, exact: true })) void makeStale(client, queryKey)
-  client.setQueryData<RunDetail>(queryKey, (known) => {
-    if (!known) return known
+  putNews<RunDetail>(client, ['runs', String(live.id)], (known) => {
     const last = known.log[known.log.length - 1]?.seq ?? -1
     const changed = new Map(stages.map((s) => [s.stage, s]))
     return {
@@ -54,12 +51,11 @@ export function takeNews(client: QueryClient, news: FleetNews): void {
     stale(['displays', String(displayId)])
     stale(['runs', String(id)])
   }
-  client.setQueryData<FloorSummary>(['floor'], (known) => {
-    if (!known) return known
+  putNews<FloorSummary>(client, ['floor'], (known) => {
     const changed = new Map(rooms.map((r) => [r.id, r]))
     return { ...known, ...floor, rooms: known.rooms.map((r) => changed.get(r.id) ?? r) }
   })
-  client.setQueryData<Pulse>(['pulse'], pulse)
+  putNews<Pulse>(client, ['pulse'], () => pulse)
   stale(['needs'])
   if (runs.length || workstations.length) stale(['instruments'])
   if (workstations.length) stale(['found'])
