@@ -24,8 +24,10 @@ module.exports = {
     '^plist$': '<rootDir>/node_modules/plist/dist/index.js',
   },
   // Looked up once and not at every use: the sandbox makes that several times slower.
-  sandboxInjectedGlobals: ['Math', 'Float64Array'],
+  sandboxInjectedGlobals: ['Math', 'Number', 'Float64Array'],
   maxWorkers: 2,
+  globalSetup: '<rootDir>/tests/shelf.cjs',
+  globalTeardown: '<rootDir>/tests/clearShelf.cjs',
   testSequencer: '<rootDir>/tests/longFirst.cjs',
   testTimeout: 300000,
 }

@@ -4,11 +4,12 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { expect, test } from '@playwright/test'
 import type { Backup, Page as ListPage, Placement } from '@bichroma/contract'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 import { demoAims } from '../scripts/demoStudio'
 
-/** A program of this checkout that tells in its first line of JSON where it is. */
-async function start(args: string[]) {
-  const child = spawn(process.execPath, ['--import', 'tsx', ...args], { stdio: ['ignore', 'pipe', 'inherit'] })
+/** A program of this checkout, by its source, that tells in its first line of JSON where it is. */
+async function start([source, ...args]: string[]) {
+  const child = spawn(process.execPath, [builtProgram(source), ...args], { stdio: ['ignore', 'pipe', 'inherit'] })
   const gone = new Promise<number | null>((resolve) => child.once('exit', resolve))
   const told = await new Promise<Record<string, string>>((resolve, reject) => {
     let text = ''
@@ -17,7 +18,7 @@ async function start(args: string[]) {
       const end = text.indexOf('\n')
       if (end > 0) resolve(JSON.parse(text.slice(0, end)) as Record<string, string>)
     })
-    child.once('exit', () => reject(new Error(`${args[0]} ended.`)))
+    child.once('exit', () => reject(new Error(`${source} ended.`)))
   })
   return { told, end: (signal: NodeJS.Signals) => (child.kill(signal), gone) }
 }
@@ -130,7 +131,7 @@ test('from an empty folder to a profile in force, a backup, a lost folder, and t
     rmSync(data, { recursive: true, force: true })
     const restored = spawnSync(
       process.execPath,
-      ['--import', 'tsx', 'packages/server/src/app/restore.ts', join(backups, name), '--data', data],
+      [builtProgram('packages/server/src/app/restore.ts'), join(backups, name), '--data', data],
       { encoding: 'utf8' },
     )
     expect(restored.stderr).toBe('')

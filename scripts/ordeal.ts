@@ -7,12 +7,14 @@ import { frozen } from './ordeal/frozen'
 import { kills } from './ordeal/kills'
 import { readerTimes } from './ordeal/readers'
 import { rollout } from './ordeal/rollout'
+import { buildPrograms } from './programs.mjs'
 
 const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: { seed: { type: 'string', default: '1' }, count: { type: 'string' } },
 })
 const seed = Number(values.seed)
+await buildPrograms()
 
 /** An ordeal by name: prints what it found, and gives whether all held. */
 const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {

@@ -1,5 +1,7 @@
 import { spawn } from 'node:child_process'
 import { createServer } from 'node:net'
+import { builtProgram } from './builtProgram.cjs'
+import { buildPrograms } from './programs.mjs'
 
 /** How the demo's studio stands: two workstations are switched off, and the instruments lie where they were last used. */
 const fenLantern = [
@@ -25,16 +27,17 @@ const freePort = () =>
     })
   })
 
-/** Programs of this checkout, started with tsx; stopped together. */
+/** Programs of this checkout, built as they are now; stopped together. */
 export class Processes {
   #children = []
   /** Called when a program ends with an error. */
   onFailure = () => {}
 
-  /** Starts a program and waits for the line of JSON that it prints first. */
-  start(args) {
+  /** Starts a program, by its source, and waits for the line of JSON that it prints first. */
+  async start([source, ...args]) {
+    await buildPrograms()
     return new Promise((resolve, reject) => {
-      const child = spawn(process.execPath, ['--import', 'tsx', ...args], { stdio: ['ignore', 'pipe', 'inherit'] })
+      const child = spawn(process.execPath, [builtProgram(source), ...args], { stdio: ['ignore', 'pipe', 'inherit'] })
       this.#children.push(child)
       let text = ''
       child.stdout.on('data', (chunk) => {
@@ -44,7 +47,7 @@ export class Processes {
       })
       child.on('exit', (code) => {
         if (code) this.onFailure(code)
-        reject(new Error(`${args[0]} ended.`))
+        reject(new Error(`${source} ended.`))
       })
     })
   }

@@ -13,6 +13,7 @@ import { readArchive } from '../packages/server/src/app/archive/readArchive'
 import { writeArchive } from '../packages/server/src/app/archive/writeArchive'
 import { ApiClient } from '../scripts/apiClient'
 import { Studio } from './studio'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 
 let studio: Studio
 let folder = ''
@@ -21,8 +22,7 @@ let file = ''
 let held: Map<string, Buffer>
 const at = Date.UTC(2026, 10, 27)
 beforeAll(async () => {
-  studio = await Studio.open()
-  await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven()
   await studio.finish(await studio.start({ kind: 'check' }))
   await studio.admin.post('/placements', { runId: 1 })
   await studio.admin.post('/tokens', { name: 'secret', role: 'viewer', days: 1 })
@@ -174,7 +174,7 @@ test('a file that is none, and a folder that has a store', async () => {
 
 test('the command says what it did and what is wrong in one line', () => {
   const run = (...args: string[]) =>
-    spawnSync(process.execPath, ['--import', 'tsx', 'packages/server/src/app/archive/main.ts', ...args], {
+    spawnSync(process.execPath, [builtProgram('packages/server/src/app/archive/main.ts'), ...args], {
       encoding: 'utf8',
     })
   const out = run('out', join(folder, 'command.zip'), '--data', join(studio.folder, 'data'))

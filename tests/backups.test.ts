@@ -17,13 +17,13 @@ import { startServer } from '@bichroma/server'
 import { proveBackup } from '../packages/server/src/studio/proveBackup'
 import { ApiClient } from '../scripts/apiClient'
 import { Studio } from './studio'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 
 let studio: Studio
 const outside = mkdtempSync(join(tmpdir(), 'bichroma-backups-'))
 const folder = join(outside, 'kept')
 beforeAll(async () => {
-  studio = await Studio.open(undefined, { backups: { folder, keep: 3 } })
-  await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven({ backups: { folder, keep: 3 } })
 })
 afterAll(async () => {
   await studio.close()
@@ -36,7 +36,7 @@ const make = async () => {
   return studio.admin.post<Backup>('/backups')
 }
 const restore = (...args: string[]) =>
-  spawnSync(process.execPath, ['--import', 'tsx', 'packages/server/src/app/restore.ts', ...args], { encoding: 'utf8' })
+  spawnSync(process.execPath, [builtProgram('packages/server/src/app/restore.ts'), ...args], { encoding: 'utf8' })
 
 test('a backup made while a run goes on holds everything that was acknowledged, and is told of', async () => {
   const id = await studio.start({ kind: 'check' })

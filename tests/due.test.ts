@@ -6,8 +6,7 @@ const day = 86_400_000
 
 let studio: Studio
 beforeAll(async () => {
-  studio = await Studio.open()
-  await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven()
 })
 afterAll(() => studio.close())
 

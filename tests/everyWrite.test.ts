@@ -15,7 +15,7 @@ let disk: FaultyDisk
 const empty = { room: 0, workstation: 0, limits: 0 }
 beforeAll(async () => {
   disk = new FaultyDisk()
-  studio = await Studio.open(undefined, { storeDriver: disk.driver })
+  studio = await Studio.proven({ storeDriver: disk.driver })
   const workstation = { name: 'other', operatingSystem: 'linux', systemVersion: '1', roomId: 1 }
   await studio.admin.post('/workstations', workstation)
   await studio.admin.post('/displays', {
@@ -33,7 +33,6 @@ beforeAll(async () => {
   empty.workstation = (
     await studio.admin.post<{ id: number }>('/workstations', { ...workstation, name: 'empty', roomId: 1 })
   ).id
-  await studio.finish(await studio.start({ sampling: 'brief' }))
   await studio.admin.post('/placements', { runId: 1 })
   await until(async () => (await studio.display()).rollout?.placement?.state === 'in force', 'the profile is in force')
   await studio.admin.post('/people', { login: 'somebody', name: 'Somebody', role: 'viewer' })

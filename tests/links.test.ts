@@ -12,10 +12,9 @@ let studio: Studio
 let sink: MailSink
 beforeAll(async () => {
   sink = new MailSink()
-  studio = await Studio.open(undefined, {
+  studio = await Studio.proven({
     mail: { url: await sink.listen(), from: 'rounds@fen-and-lantern.example' },
   })
-  await studio.finish(await studio.start({ sampling: 'brief' }))
   // All day long, so that no test depends on the hour at which it is run.
   const { hours, minutes, walk, people } = await studio.admin.get<RoundsHouse>('/rounds/house')
   const always = { from: '00:00', to: '24:00' }

@@ -16,6 +16,7 @@ import Database from 'better-sqlite3'
 import { openStore, startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { ServerChild } from '../scripts/ordeal/serverChild'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 
 let folder: string
 let dataDir: string
@@ -131,10 +132,10 @@ describe('a store that cannot be used is refused with a sentence', () => {
     chmodSync(dataDir, 0o555)
     const { stderr, status } = spawnSync(
       process.execPath,
-      ['--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', '0'],
+      [builtProgram('packages/server/src/app/main.ts'), '--data', dataDir, '--port', '0'],
       {
         encoding: 'utf8',
-        env: { ...process.env, TMPDIR: folder, TSX_DISABLE_CACHE: '1' },
+        env: { ...process.env, TMPDIR: folder },
         ...(asNobody && { uid: 65534, gid: 65534 }),
       },
     )

@@ -21,7 +21,7 @@ let studio: Studio
 const other = fenLantern.workstations.find((w) => w.host.name === 'dome-02')!
 let otherId = 0
 beforeAll(async () => {
-  studio = await Studio.open()
+  studio = await Studio.proven()
   const { name, operatingSystem, systemVersion } = other.host
   otherId = (
     await studio.admin.post<{ id: number }>('/workstations', {
@@ -33,7 +33,6 @@ beforeAll(async () => {
   ).id
   const { key } = await studio.admin.post<{ key: string }>(`/workstations/${otherId}/courier-key`)
   Object.assign(studio.keys, { [name]: key })
-  await studio.finish(await studio.start({ sampling: 'brief' }))
 })
 afterAll(() => studio.close())
 

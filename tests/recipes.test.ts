@@ -12,7 +12,7 @@ let folder = ''
 /** The command line in one file, so that each call begins at once. */
 let program = ''
 beforeAll(async () => {
-  studio = await Studio.open()
+  studio = await Studio.proven()
   folder = mkdtempSync(join(studio.folder, 'recipes-'))
   program = join(resolve('packages/cli'), `.recipes-${process.pid}.mjs`)
   buildSync({
@@ -24,7 +24,6 @@ beforeAll(async () => {
     external: ['better-sqlite3', 'pngjs', 'cli-table3', 'commander', 'yup'],
     banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
   })
-  await studio.finish(await studio.start({ sampling: 'brief' }))
   token = (await studio.admin.post<{ token: string }>('/tokens', { name: 'recipes', role: 'administrator', days: 1 }))
     .token
 })

@@ -9,6 +9,7 @@ import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { demoAims } from '../scripts/demoStudio'
 import { asSeen, live, passwords, until } from './studio'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-restart-'))
 const dataDir = join(folder, 'data')
@@ -21,7 +22,7 @@ let displayId = 0
 function startProcess(port = 0): Promise<{ url: string; kill: () => Promise<void> }> {
   const child = spawn(
     process.execPath,
-    ['--import', 'tsx', 'packages/server/src/app/main.ts', '--data', dataDir, '--port', String(port)],
+    [builtProgram('packages/server/src/app/main.ts'), '--data', dataDir, '--port', String(port)],
     {
       cwd: join(__dirname, '..'),
       stdio: ['ignore', 'pipe', 'inherit'],

@@ -34,8 +34,8 @@ const put = (name: string, contents: string | Uint8Array) => {
 }
 
 beforeAll(async () => {
-  studio = await Studio.open()
-  run = await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven()
+  run = await studio.run(1)
   expect(run.state).toBe('done')
   aim = (await review(run.id)).resolvedAim!
 })

@@ -7,10 +7,11 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { startServer } from '@bichroma/server'
 import { readTls } from '../packages/server/src/app/tls'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-start-'))
 afterAll(() => rmSync(folder, { recursive: true, force: true }))
-const main = ['--import', 'tsx', 'packages/server/src/app/main.ts']
+const main = [builtProgram('packages/server/src/app/main.ts')]
 const run = (...args: string[]) => spawnSync(process.execPath, [...main, ...args], { encoding: 'utf8' })
 
 /** A key and its certificate for this machine, good for so many days. */

@@ -1,4 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { createHash } from 'node:crypto'
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
@@ -9,6 +10,7 @@ import { openStore, startServer, strayDisplays, type RunningServer, type ServerO
 import { ApiClient } from '../scripts/apiClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
+import { madeOnce } from '../scripts/madeOnce'
 
 export const passwords: Readonly<Record<Role, string>> = {
   administrator: 'admin-word',
@@ -32,6 +34,50 @@ const serverOptions = (folder: string, clock: BenchClock): ServerOptions => ({
   durable: false,
 })
 
+/** What was made of a studio, and when. */
+interface Made {
+  readonly at: number
+  /** The administrator's session. */
+  readonly cookie: string
+  readonly displayId: number
+  readonly aimIds: Readonly<Record<string, number>>
+  readonly keys: Readonly<Record<string, string>>
+  readonly ids: { readonly workstation: number; readonly limits: number; readonly room: number }
+}
+
+/** The workstation that tests work on, as a scenario has it. */
+const standing = ({ workstations }: Scenario) => workstations.find((w) => w.host.name === live.workstation)!
+
+/** Puts a studio's people, aims, limits, and one workstation with its display into the register of a new server. */
+async function makeStudio(folder: string, scenario: Scenario): Promise<Made> {
+  const clock = new BenchClock(Infinity)
+  const server = await startServer(serverOptions(folder, clock))
+  for (const [role, password] of Object.entries(passwords))
+    await server.access.addAccount(role, role, role as Role, password)
+  const admin = new ApiClient(server.url)
+  await admin.signIn('administrator', passwords.administrator)
+  const idOf = async (path: string, body: unknown) => (await admin.post<{ id: number }>(path, body)).id
+  const aimIds: Record<string, number> = {}
+  for (const [name, aim] of Object.entries(demoAims)) aimIds[name] = await idOf('/aims', { name, aim })
+  const limits = await idOf('/limits', { name: 'Plate work', limits: asSeen })
+  const room = await idOf('/rooms', { name: 'Sedge Room' })
+  const { host, displays } = standing(scenario)
+  const { name, operatingSystem, systemVersion } = host
+  const workstation = await idOf('/workstations', { name, operatingSystem, systemVersion, roomId: room })
+  const care = { workstationId: workstation, limitsId: limits, checkEveryDays: 28 }
+  const displayId = await idOf('/displays', displayBody(displays[0], care))
+  const { key } = await admin.post<{ key: string }>(`/workstations/${workstation}/courier-key`)
+  await server.close()
+  return {
+    at: clock.now(),
+    cookie: admin.cookie,
+    displayId,
+    aimIds,
+    keys: { [name]: key },
+    ids: { workstation, limits, room },
+  }
+}
+
 /** A server and a bench in this process, with one workstation registered and connected; everything in a folder of its own. */
 export class Studio {
   private constructor(
@@ -47,44 +93,55 @@ export class Studio {
     private readonly options: Partial<ServerOptions>,
   ) {}
 
-  static async open(scenario: Scenario = fenLantern, options: Partial<ServerOptions> = {}): Promise<Studio> {
-    const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
-    const clock = new BenchClock(Infinity)
-    const server = await startServer({ ...serverOptions(folder, clock), ...options })
-    for (const [role, password] of Object.entries(passwords))
-      await server.access.addAccount(role, role, role as Role, password)
-    const admin = new ApiClient(server.url)
-    await admin.signIn('administrator', passwords.administrator)
-    const idOf = async (path: string, body: unknown) => (await admin.post<{ id: number }>(path, body)).id
+  /** A studio of a scenario, copied from one that was made once. */
+  static open(scenario: Scenario = fenLantern, options: Partial<ServerOptions> = {}): Promise<Studio> {
+    return Studio.openAs(scenario, options, [])
+  }
 
-    const aimIds: Record<string, number> = {}
-    for (const [name, aim] of Object.entries(demoAims)) aimIds[name] = await idOf('/aims', { name, aim })
-    const limits = await idOf('/limits', { name: 'Plate work', limits: asSeen })
-    const room = await idOf('/rooms', { name: 'Sedge Room' })
-    const { host, displays } = scenario.workstations.find((w) => w.host.name === live.workstation)!
-    const { name: hostName, operatingSystem, systemVersion } = host
-    const workstation = await idOf('/workstations', { name: hostName, operatingSystem, systemVersion, roomId: room })
-    const care = { workstationId: workstation, limitsId: limits, checkEveryDays: 28 }
-    const displayId = await idOf('/displays', displayBody(displays[0], care))
-    const keys = { [host.name]: (await admin.post<{ key: string }>(`/workstations/${workstation}/courier-key`)).key }
+  /** The same, whose display has been through a full run into slot 1, with brief sampling. */
+  static async proven(options: Partial<ServerOptions> = {}): Promise<Studio> {
+    return Studio.openAs(fenLantern, options, [{ sampling: 'brief' }])
+  }
+
+  private static async openAs(
+    scenario: Scenario,
+    options: Partial<ServerOptions>,
+    runs: readonly Record<string, unknown>[],
+  ): Promise<Studio> {
+    const { host, displays } = standing(scenario)
+    const of = createHash('sha256')
+      .update(JSON.stringify([host, displays[0], runs]))
+      .digest('hex')
+      .slice(0, 16)
+    const template = await madeOnce(`studio-${of}`, async (folder) => {
+      const made = await makeStudio(folder, scenario)
+      if (runs.length) {
+        const studio = await Studio.on(folder, made, scenario, {})
+        for (const run of runs) {
+          const { state, message } = await studio.finish(await studio.start(run))
+          if (state !== 'done') throw new Error(`The studio was not proven: ${message}`)
+        }
+        Object.assign(made, { at: studio.clock.now() })
+        await studio.end()
+      }
+      writeFileSync(join(folder, 'made.json'), JSON.stringify(made))
+    })
+    const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
+    cpSync(template, folder, { recursive: true })
+    const made = JSON.parse(readFileSync(join(folder, 'made.json'), 'utf8')) as Made
+    return Studio.on(folder, made, scenario, options)
+  }
+
+  /** A server and a bench on what was made in a folder. */
+  private static async on(folder: string, made: Made, scenario: Scenario, options: Partial<ServerOptions>) {
+    const clock = new BenchClock(Infinity, Math.max(made.at, Date.now()))
+    const server = await startServer({ ...serverOptions(folder, clock), ...options })
+    const { keys } = made
     const bench = new Bench({ scenario, server: server.url, keys, clock, stateDir: join(folder, 'bench'), retryMs: 10 })
     bench.carry(live.instrument, live.workstation)
-    const studio = new Studio(
-      folder,
-      server,
-      bench,
-      clock,
-      admin,
-      displayId,
-      aimIds,
-      keys,
-      {
-        workstation,
-        limits,
-        room,
-      },
-      options,
-    )
+    const { displayId, aimIds, ids, cookie } = made
+    const admin = new ApiClient(server.url, cookie)
+    const studio = new Studio(folder, server, bench, clock, admin, displayId, aimIds, keys, ids, options)
     await studio.connect()
     return studio
   }
@@ -147,10 +204,14 @@ export class Studio {
     return run
   }
 
-  /** Ends it; whatever its tests did, what lists show of displays still says what it tells of. */
-  async close(): Promise<void> {
+  private async end(): Promise<void> {
     this.bench.stop()
     await this.server.close()
+  }
+
+  /** Ends it; whatever its tests did, what lists show of displays still says what it tells of. */
+  async close(): Promise<void> {
+    await this.end()
     const store = await openStore(join(this.folder, 'data'), { durable: false })
     const stray = await strayDisplays(store)
     await store.destroy()

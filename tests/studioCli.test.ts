@@ -7,8 +7,7 @@ import { Studio } from './studio'
 let studio: Studio
 let token = ''
 beforeAll(async () => {
-  studio = await Studio.open()
-  await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven()
   token = (await studio.admin.post<{ token: string }>('/tokens', { name: 'cli', role: 'technician', days: 100 })).token
 })
 afterAll(() => studio.close())

@@ -8,8 +8,8 @@ const disk = new FaultyDisk()
 let studio: Studio
 let run: RunDetail
 beforeAll(async () => {
-  studio = await Studio.open(undefined, { storeDriver: disk.driver })
-  run = await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio = await Studio.proven({ storeDriver: disk.driver })
+  run = await studio.run(1)
 })
 afterAll(() => studio.close())
 

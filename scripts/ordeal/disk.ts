@@ -29,9 +29,7 @@ export class FailingStudio {
 
   static async open(): Promise<FailingStudio> {
     const disk = new FaultyDisk()
-    const studio = await Studio.open(undefined, { storeDriver: disk.driver })
-    const calibrated = await studio.finish(await studio.start({ sampling: 'brief' }))
-    if (calibrated.state !== 'done') throw new Error(`The slot was not calibrated: ${calibrated.message}`)
+    const studio = await Studio.proven({ storeDriver: disk.driver })
     return new FailingStudio(studio, disk)
   }
 

@@ -1,5 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
+import { builtProgram } from '../builtProgram.cjs'
 
 /** What a server under ordeal tells of itself. The delay is that of its loop since it was last reset, ms. */
 export interface Told {
@@ -12,8 +13,8 @@ export interface Told {
 /** The repository's root, where npm and Jest start. */
 const root = process.cwd()
 
-/** The server as people start it. */
-const serverProgram = 'packages/server/src/app/main.ts'
+/** The server as people start it: whoever starts the ordeals has built it. */
+const serverProgram = builtProgram('packages/server/src/app/main.ts')
 
 /** A server in a process of its own, as people start it, with a probe inside. */
 export class ServerChild {
@@ -38,7 +39,15 @@ export class ServerChild {
     const preload = probe ? ['--expose-gc', '--import', join(root, 'scripts/ordeal/probe.mjs')] : []
     const child = spawn(
       process.execPath,
-      [...preload, '--import', 'tsx', program, '--data', dataDir, '--port', String(port)],
+      [
+        ...preload,
+        ...(program.endsWith('.ts') ? ['--import', 'tsx'] : []),
+        program,
+        '--data',
+        dataDir,
+        '--port',
+        String(port),
+      ],
       { cwd: root, stdio: ['ignore', 'pipe', 'pipe', 'ipc'], env: { ...process.env, ...env } },
     )
     return new Promise((resolve, reject) => {

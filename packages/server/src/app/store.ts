@@ -133,6 +133,8 @@ export async function openStore(
     ...(driver !== undefined && { driver }),
     enableWAL: true,
     timeout: busyMs,
+    // More than the server has: a query that is prepared anew takes longer than most take to run.
+    statementCacheSize: 1000,
     prepareDatabase: (connection: StoreConnection) => {
       // A reading that was acknowledged outlives a power cut: WAL alone promises that only with FULL.
       connection.pragma(`synchronous = ${durable ? 'FULL' : 'OFF'}`)

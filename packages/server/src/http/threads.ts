@@ -1,4 +1,5 @@
 import { Piscina } from 'piscina'
+import { threadArgs } from '../data/threadArgs'
 import { Refusal } from './problem'
 
 /** Work that may take its time: a function by its name among the thread's tasks, of and to what can be copied. */
@@ -44,7 +45,7 @@ export function workerThreads(workerFile: string): Threads {
     maxQueue: mostWaiting,
     idleTimeout: 30_000,
     resourceLimits: { maxOldGenerationSizeMb: mostMemory },
-    execArgv: ['--import', 'tsx'],
+    execArgv: threadArgs(workerFile),
   })
   return {
     run: (task, ...args) =>

@@ -1,5 +1,6 @@
 import { Piscina } from 'piscina'
 import { solverTasks, type SolverTask } from '@bichroma/core/runs'
+import { threadArgs } from '../data/threadArgs'
 
 /** Runs the heavy fits of core somewhere. */
 export interface Solver {
@@ -23,7 +24,7 @@ export function threadedSolver(workerFile: string, threads = 1): Solver {
     minThreads: 0,
     maxThreads: threads,
     idleTimeout: 30_000,
-    execArgv: ['--import', 'tsx'],
+    execArgv: threadArgs(workerFile),
   })
   return {
     run: (task, ...args) => pool.run({ task, args }),
