@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
@@ -10,6 +10,7 @@ import { startServer, type RunningServer } from '@bichroma/server'
 import { demoAims, demoLimits } from '../demoStudio'
 import { displayBody } from '../displayBody'
 import { ApiClient } from '../apiClient'
+import { madeOnce } from '../madeOnce'
 
 const systems: readonly OperatingSystem[] = ['windows', 'macos', 'linux']
 const word = 'ordeal-word'
@@ -53,6 +54,45 @@ function rolloutScenario(workstations: number, displaysEach: number): Scenario {
   }
 }
 
+/** What was made of a studio: the administrator's session, the couriers' keys, and when it was. */
+interface Made {
+  readonly cookie: string
+  readonly keys: Readonly<Record<string, string>>
+  readonly now: number
+}
+
+/** Puts a scenario's displays into the register of a new server, with an instrument for their runs. */
+async function registerAll(folder: string, scenario: Scenario): Promise<void> {
+  // Noon, so that no night begins or ends while nobody looks.
+  let now = new Date(2026, 10, 27, 12).getTime()
+  const server = await startServer({ dataDir: join(folder, 'data'), now: () => now++, durable: false })
+  await server.access.addAccount('administrator', 'Admin', 'administrator', word)
+  const client = new ApiClient(server.url)
+  await client.signIn('administrator', word)
+  const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
+  for (const name of ['Atlas web', 'Plate print']) await idOf('/aims', { name, aim: Object.values(demoAims)[0] })
+  const limitsId = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
+  const rooms: number[] = []
+  for (let r = 0; r < Math.max(1, Math.ceil(scenario.workstations.length / 12)); r++)
+    rooms.push(await idOf('/rooms', { name: `Reeds ${r + 1}` }))
+  const keys: Record<string, string> = {}
+  for (const [i, { host, displays }] of scenario.workstations.entries()) {
+    const { name, operatingSystem, systemVersion } = host
+    const roomId = rooms[Math.floor(i / 12)]
+    const workstationId = await idOf('/workstations', { name, operatingSystem, systemVersion, roomId })
+    for (const display of displays)
+      await idOf('/displays', displayBody(display, { workstationId, limitsId, checkEveryDays: 28 }))
+    keys[name] = (await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
+  }
+  await server.close()
+  const store = new Database(join(folder, 'data', 'bichroma.sqlite'))
+  store
+    .prepare(`INSERT INTO instrument (maker, model, serial, kind) VALUES ('Tessel', 'C3', 'T-1', 'colorimeter')`)
+    .run()
+  store.close()
+  writeFileSync(join(folder, 'made.json'), JSON.stringify({ cookie: client.cookie, keys, now } satisfies Made))
+}
+
 /** A server and a bench of many workstations in this process, for waves. Profiles are filed as a run's end files them. */
 export class RolloutStudio {
   private constructor(
@@ -66,33 +106,13 @@ export class RolloutStudio {
   ) {}
 
   static async open(workstations: number, displaysEach: number): Promise<RolloutStudio> {
-    const folder = mkdtempSync(join(tmpdir(), 'bichroma-rollout-'))
     const scenario = rolloutScenario(workstations, displaysEach)
-    // Noon, so that no night begins or ends while nobody looks.
-    const clock = { now: new Date(2026, 10, 27, 12).getTime() }
+    const template = await madeOnce(`rollout-${workstations}-${displaysEach}`, (made) => registerAll(made, scenario))
+    const folder = mkdtempSync(join(tmpdir(), 'bichroma-rollout-'))
+    cpSync(template, folder, { recursive: true })
+    const { cookie, keys, now } = JSON.parse(readFileSync(join(folder, 'made.json'), 'utf8')) as Made
+    const clock = { now }
     const server = await startServer({ dataDir: join(folder, 'data'), now: () => clock.now++, durable: false })
-    await server.access.addAccount('administrator', 'Admin', 'administrator', word)
-    const client = new ApiClient(server.url)
-    await client.signIn('administrator', word)
-    const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
-    for (const name of ['Atlas web', 'Plate print']) await idOf('/aims', { name, aim: Object.values(demoAims)[0] })
-    const limitsId = await idOf('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
-    const rooms: number[] = []
-    for (let r = 0; r < Math.max(1, Math.ceil(workstations / 12)); r++)
-      rooms.push(await idOf('/rooms', { name: `Reeds ${r + 1}` }))
-    const keys: Record<string, string> = {}
-    for (const [i, { host, displays }] of scenario.workstations.entries()) {
-      const { name, operatingSystem, systemVersion } = host
-      const workstationId = await idOf('/workstations', {
-        name,
-        operatingSystem,
-        systemVersion,
-        roomId: rooms[Math.floor(i / 12)],
-      })
-      for (const display of displays)
-        await idOf('/displays', displayBody(display, { workstationId, limitsId, checkEveryDays: 28 }))
-      keys[name] = (await client.post<{ key: string }>(`/workstations/${workstationId}/courier-key`)).key
-    }
     const bench = new Bench({
       scenario,
       server: server.url,
@@ -103,10 +123,7 @@ export class RolloutStudio {
     })
     const store = new Database(join(folder, 'data', 'bichroma.sqlite'), { timeout: 5000 })
     store.function('folded', { deterministic: true }, (text) => String(text))
-    store
-      .prepare(`INSERT INTO instrument (maker, model, serial, kind) VALUES ('Tessel', 'C3', 'T-1', 'colorimeter')`)
-      .run()
-    return new RolloutStudio(folder, server, bench, client, scenario, clock, store)
+    return new RolloutStudio(folder, server, bench, new ApiClient(server.url, cookie), scenario, clock, store)
   }
 
   /** Files a profile for a slot of a display, as a proved run does; gives the run's number. */

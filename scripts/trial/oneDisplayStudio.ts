@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { Bench, BenchClock, flat, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
@@ -10,6 +10,7 @@ import { ApiClient } from '../apiClient'
 import { demoLimits } from '../demoStudio'
 import { displayBody } from '../displayBody'
 import { seeTo, type Hands } from '../hands'
+import { madeOnce } from '../madeOnce'
 
 const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
 const workstation = 'trial-01'
@@ -38,6 +39,19 @@ export interface TrialSetting {
   readonly at?: number
 }
 
+const serve = (folder: string, clock: BenchClock): Promise<RunningServer> =>
+  startServer({ dataDir: join(folder, 'data'), now: () => Math.floor(clock.now()), gaugeMs: 1, durable: false })
+
+/** A server's folder in which there is an account and nothing else, with its session’s cookie beside. */
+async function makeAccount(folder: string, at: number): Promise<void> {
+  const server = await serve(folder, new BenchClock(Infinity, at))
+  await server.access.addAccount(account.login, account.name, 'administrator', account.password)
+  const client = new ApiClient(server.url)
+  await client.signIn(account.login, account.password)
+  await server.close()
+  writeFileSync(join(folder, 'cookie'), client.cookie)
+}
+
 /** A server, a bench and couriers in this process, with one display; everything in a folder that is removed at the end. */
 export class OneDisplayStudio {
   private constructor(
@@ -64,17 +78,12 @@ export class OneDisplayStudio {
     certifiedDaysAgo = { instrument: 100, reference: 100 },
     sibling,
   }: TrialSetting): Promise<OneDisplayStudio> {
+    const template = await madeOnce(`trial-${at}`, (made) => makeAccount(made, at))
     const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
+    cpSync(template, folder, { recursive: true })
     const clock = new BenchClock(Infinity, at)
-    const server = await startServer({
-      dataDir: join(folder, 'data'),
-      now: () => Math.floor(clock.now()),
-      gaugeMs: 1,
-      durable: false,
-    })
-    await server.access.addAccount(account.login, account.name, 'administrator', account.password)
-    const client = new ApiClient(server.url)
-    await client.signIn(account.login, account.password)
+    const server = await serve(folder, clock)
+    const client = new ApiClient(server.url, readFileSync(join(folder, 'cookie'), 'utf8'))
     const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
     const aimId = await idOf('/aims', { name: 'Trial', aim })
     const limitsId = await idOf('/limits', { name: 'Trial', limits: demoLimits['Plate work'] })
