@@ -75,6 +75,21 @@ describe('panels that are unlike those that ship', () => {
     expect(truth!.averageDeltaE).toBeLessThan(0.35)
   }, 60_000)
 
+  test('eight bits in limited range: Shape asks for what arrives as it is, of which there are 220 steps', async () => {
+    const { run, truth } = await runOn(panelWith({ signal: { bits: 8, range: 'limited' } }))
+    expect(run.state).toBe('done')
+    const arrive = new Set(Array.from({ length: 220 }, (_, k) => Math.round((255 * k) / 219)))
+    const valuesOf = (stage: string) =>
+      run.log
+        .filter((r) => r.stage === stage && !r.name.startsWith('Raw'))
+        .flatMap((r) => r.rgb.map((v) => Math.round(255 * v)))
+    expect(valuesOf('shape').length).toBeGreaterThan(40)
+    expect(valuesOf('shape').filter((v) => !arrive.has(v))).toEqual([])
+    // Programs draw whatever they like, so what is proved is anywhere.
+    expect(valuesOf('prove').some((v) => !arrive.has(v))).toBe(true)
+    expect(truth!.averageDeltaE).toBeLessThan(0.35)
+  }, 60_000)
+
   test('a white subpixel that makes 0.6 of white', async () => {
     const panel = structuredClone(shippedPanels['vesper-w48']) as unknown as { light: object }
     panel.light = { ...panel.light, whiteSubpixel: 0.6 }

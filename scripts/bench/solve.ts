@@ -29,11 +29,11 @@ export function benchSolve(): void {
     },
   )
   const readings = readingsOf(emit, 200)
-  const whole = { aim, readings, signalBits: 10 }
+  const whole = { aim, readings, signal: { bits: 10, range: 'full' as const } }
   const greys = Array.from({ length: 24 }, (_, i) => (i + 1) / 24)
   const show = (drive: Triple) => ({ drive, xyz: emit(drive) })
   const parts = (colors: ShapeEvidence['colors']): ShapeEvidence => ({
-    ...{ aim, corners, signalBits: 10, colors },
+    ...{ aim, corners, signal: { bits: 10, range: 'full' as const }, colors },
     rawGreys: greys.map((v) => show([v, v, v])),
     rounds: [greys.map((level) => ({ level, ...show([level, level, level]) }))],
   })

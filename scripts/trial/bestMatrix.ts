@@ -31,7 +31,7 @@ export async function bestMatrix(
     const show = (drive: Triple) => ({ drive, xyz: emit(drive) })
     const read: GreyReading[][] = []
     const evidence = (): ShapeEvidence => ({
-      ...{ aim, corners: { white, black, red, green, blue }, signalBits: 16, rounds: read },
+      ...{ aim, corners: { white, black, red, green, blue }, signal: { bits: 16, range: 'full' }, rounds: read },
       rawGreys: at.map((v) => show([v, v, v])),
       colors: makePlan([{ part: 'grid', count: 9 }]).map(({ rgb }) => show(rgb)),
     })

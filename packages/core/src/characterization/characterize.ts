@@ -3,7 +3,7 @@ import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { fitAdditiveModel, type AdditiveModel } from './additiveModel'
-import { fitWithSharedLight } from './sharedLight'
+import { fitWithSharedLight, surelyShared, surplusOf } from './sharedLight'
 import { uniformFrom } from '../basics/random'
 import { curveEntries, gridSize, predictLabInto, type Characterization } from './characterization'
 import { fitSmoother, type Smoother } from './smoother'
@@ -69,12 +69,41 @@ function fitResidual(all: readonly PatchReading[], plain: Characterization, smoo
   return fitSmoother(points, values, noise, smoothly)
 }
 
-const additive = (readings: readonly PatchReading[]): Characterization => ({
-  ...withoutResidual(fitWithSharedLight(readings) ?? fitAdditiveModel(readings)),
+const baseOf = (model: Parameters<typeof withoutResidual>[0], readings: readonly PatchReading[]): Characterization => ({
+  ...withoutResidual(model),
   residual: noResidual,
   kernel: '',
   readings: readings.length,
 })
+
+/** Mean square of what an additive model leaves of colours, ΔE76. */
+function leftBy(base: Characterization, readings: readonly PatchReading[]): number {
+  const predicted = new Float64Array(3)
+  const colors = readings.filter((p) => !isNeeded(p))
+  let sum = 0
+  for (const { rgb, xyz } of colors) {
+    const lab = convertXyzToLab(xyz, base.white)
+    predictLabInto(base, rgb[0], rgb[1], rgb[2], predicted)
+    for (let k = 0; k < 3; k++) sum += (lab[k] - predicted[k]) ** 2
+  }
+  return sum / Math.max(1, colors.length)
+}
+
+/** Share of what the plain model leaves that a light with the least channel must not exceed to be taken for one. */
+const sharedLeaves = 0.5
+
+/**
+ * The additive part. Where white is more than its primaries, a light that comes with the least channel may be why, or
+ * crosstalk: what leaves less of the colours, which neither was fitted to, tells. Clearly more, and it is such a light.
+ */
+function additive(readings: readonly PatchReading[]): Characterization {
+  const shared = fitWithSharedLight(readings)
+  const plain = baseOf(fitAdditiveModel(readings), readings)
+  if (!shared) return plain
+  const withShared = baseOf(shared, readings)
+  if (surplusOf(shared) > surelyShared) return withShared
+  return leftBy(withShared, readings) < sharedLeaves * leftBy(plain, readings) ? withShared : plain
+}
 
 /** A characterization, and laid over it what it leaves of the readings. */
 export function withFittedResidual(

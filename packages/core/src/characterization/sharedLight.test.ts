@@ -1,6 +1,6 @@
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
-import { add, invert, multiplyVector, scale, transpose, type Triple } from '../color/matrix3'
+import { add, invert, multiplyVector, scale, subtract, transpose, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { uniformFrom } from '../basics/random'
 import { readingsOf, testPanel } from '../test/panel'
@@ -41,6 +41,25 @@ test('a display with a white subpixel is predicted nearly as well as one without
   expect(without).toBeLessThan(0.1)
   expect(withIt).toBeLessThan(0.25)
 })
+
+test.each([0.04, 0.08, 0.12])('a faint white subpixel, %d of white, is told from crosstalk by the colours', (share) => {
+  const light = share / (1 - share)
+  const white = subtract(plain([1, 1, 1]), plain([0, 0, 0]))
+  const faint = (drive: Triple): XYZ =>
+    add(plain(drive), scale(white, light * Math.min(...drive.map((d, c) => d ** exponents[c]))))
+  expect(Math.max(...characterize(readingsOf(faint, 130)).shared)).toBeGreaterThan(share / 2)
+  const withIt = off(faint, 130)
+  told(`characterization with a white subpixel of ${share}, 130 readings, average ΔE2000`, withIt)
+  expect(withIt).toBeLessThan(0.1)
+})
+
+test.each([0.03, 0.06, 0.09])(
+  'crosstalk of %d, in which white is more than its primaries too, is not taken for one',
+  (coupling) => {
+    const coupled = testPanel({ coupling })
+    expect([...characterize(readingsOf(coupled, 130)).shared]).toEqual([0, 0, 0])
+  },
+)
 
 test('a display whose primaries make its white has none, nor has one that lacks a corner', () => {
   expect(fitWithSharedLight(readingsOf(plain, 40))).toBeNull()

@@ -10,8 +10,13 @@ export interface SharedLightModel extends AdditiveModel {
   readonly shared: XYZ
 }
 
-/** Red, green and blue together, as a share of white, from which a display counts as one without a white subpixel. */
-const nearlyAdditive = 0.88
+/** Red, green and blue together, as a share of white, from which a display certainly has no white subpixel. */
+const nearlyAdditive = 0.98
+
+/** Share of white's light that comes with the least channel. */
+export const surplusOf = ({ shared, white, black }: SharedLightModel): number => shared[1] / (white[1] - black[1])
+/** From which nothing else than a white subpixel can be its reason. */
+export const surelyShared = 0.12
 
 /**
  * The channels' linear light that gives a light, of a display whose white subpixel shines with the least of the three:

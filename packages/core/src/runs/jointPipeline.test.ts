@@ -47,7 +47,10 @@ function both(emit: (drive: Triple) => readonly [number, number, number]) {
   const apart = pipelineFor(model, mixingMatrix(model.matrix, aim), aim)
   // A round of greys as the pipeline shows them, as a run reads it.
   const round = [...Array.from({ length: 20 }, (_, i) => (i + 1) / 20)].map((level): GreyReading => {
-    const drive = solveDrive(model, mixingMatrix(model.matrix, aim), aim, [level, level, level], 12)
+    const drive = solveDrive(model, mixingMatrix(model.matrix, aim), aim, [level, level, level], {
+      bits: 12,
+      range: 'full',
+    })
     return { level, drive, xyz: emit(drive) }
   })
   const together = fitPipeline(apart, characterize(readingsOf(emit, 140)), aim, round)

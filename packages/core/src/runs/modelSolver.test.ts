@@ -24,7 +24,7 @@ const aim = resolveAim(
     primaries: { red: primary([1, 0, 0]), green: primary([0, 1, 0]), blue: primary([0, 0, 1]) },
   },
 )
-const evidence: ModelEvidence = { aim, readings: readingsOf(panel, 120), signalBits: 10 }
+const evidence: ModelEvidence = { aim, readings: readingsOf(panel, 120), signal: { bits: 10, range: 'full' } }
 const off = (signal: Triple, drive: Triple) =>
   deltaE2000(convertXyzToLab(targetXyz(aim, signal), aim.white), convertXyzToLab(panel(drive), aim.white))
 

@@ -8,35 +8,36 @@ import { makeInverter } from '../characterization/inversion'
 import { convertLabToXyz, convertXyzToLab } from '../color/lab'
 import { invert, multiplyVector, subtract, type Triple } from '../color/matrix3'
 import type { PipelineShape } from '../tables/pipelineShape'
-import { quantizeSignal, type SlotTables } from '../tables/slotTables'
+import { nearestSent, type SignalCodes } from '../tables/signalCodes'
+import type { SlotTables } from '../tables/slotTables'
 import { greyPatch, type Patch } from './patches'
 import { namedBySignal } from './plan/planParts'
 
 /** What Shape has read of a panel as a whole; a plain object, so that a solve can run in another thread. */
 export interface ModelEvidence {
   readonly aim: ResolvedAim
-  /** Drives (0–1) and what they showed. */
+  /** Drives (0–1) as they arrived, and what they showed. */
   readonly readings: readonly PatchReading[]
   /** What an earlier run read of the same panel; the readings then only have to tell what changed. */
   readonly before?: readonly PatchReading[]
-  readonly signalBits: number
+  readonly signal: SignalCodes
 }
 
 const characterizationOf = ({ readings, before }: ModelEvidence): Characterization =>
   before ? characterizeAnew(characterize(before), readings) : characterize(readings)
 
-function drivesFor(c: Characterization, { aim, signalBits }: ModelEvidence, signals: readonly Triple[]): Triple[] {
+function drivesFor(c: Characterization, { aim, signal }: ModelEvidence, signals: readonly Triple[]): Triple[] {
   const target = aimTargets(aim)
   const { intoSignal } = makeInverter(c)
   const found = new Float64Array(3)
-  return signals.map((signal) => {
-    const [L, a, b] = convertXyzToLab(target(signal), c.white)
+  return signals.map((wanted) => {
+    const [L, a, b] = convertXyzToLab(target(wanted), c.white)
     intoSignal(L, a, b, found)
-    return quantizeSignal([found[0], found[1], found[2]], signalBits)
+    return nearestSent([found[0], found[1], found[2]], signal)
   })
 }
 
-/** Drives, rounded to the signal's bits, that should show signals as the aim wants them. */
+/** Drives, rounded to what can be sent, that should show signals as the aim wants them. */
 export const solveSignals = (e: ModelEvidence, signals: readonly Triple[]): Triple[] =>
   drivesFor(characterizationOf(e), e, signals)
 

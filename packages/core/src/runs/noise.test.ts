@@ -45,7 +45,14 @@ function trueResidual(share: number, roundsTaken: number, seed: number): number 
   const read = noisy(share, seed)
   const rawGreys = shapeLevels.map((v) => read([v, v, v]))
   const rounds: GreyReading[][] = []
-  const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors: [], signalBits: 12 })
+  const evidence = (): ShapeEvidence => ({
+    aim,
+    corners,
+    rawGreys,
+    rounds,
+    colors: [],
+    signal: { bits: 12, range: 'full' },
+  })
   for (let k = 0; k < roundsTaken; k++)
     rounds.push(solveGreys(evidence(), shapeLevels).map((drive, i) => ({ level: shapeLevels[i], ...read(drive) })))
   const drives = solveGreys(evidence(), shapeLevels)

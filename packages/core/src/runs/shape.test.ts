@@ -45,7 +45,7 @@ function shapeOn(emit: (d: Triple) => XYZ, aimOf: Aim, bits: number): ShapeEvide
   const rawGreys = shapeLevels.map((v) => show([v, v, v]))
   const rounds: GreyReading[][] = []
   const colors: { drive: Triple; xyz: XYZ }[] = []
-  const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors, signalBits: bits })
+  const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors, signal: { bits, range: 'full' } })
   for (let k = 0; k < 2; k++)
     rounds.push(solveGreys(evidence(), shapeLevels).map((drive, i) => ({ level: shapeLevels[i], ...show(drive) })))
   for (let k = 0; k < 2; k++) colors.push(...solveColors(evidence(), shapeColors).map(show))

@@ -4,7 +4,8 @@ import { invert, multiply, multiplyVector, subtract, type Matrix3, type Triple }
 import type { XYZ } from '../color/chromaticity'
 import { aimCurve, targetXyz, type ResolvedAim } from '../aims/aim'
 import { fitMatrix } from '../tables/fitMatrix'
-import { quantizeSignal, type PipelineAim } from '../tables/slotTables'
+import { nearestSent, type SignalCodes } from '../tables/signalCodes'
+import type { PipelineAim } from '../tables/slotTables'
 import { invertRising, monotoneCurve, type CurveFunction } from '../tone/monotoneCurve'
 import { panelMatrix, type RawCorners } from './level'
 
@@ -116,11 +117,17 @@ export const mixingMatrix = (panel: Matrix3, aim: ResolvedAim): Matrix3 => multi
 const driveOfLight = (model: PanelModel, light: Triple): Triple =>
   each((c) => invertRising(model.light[c], Math.max(0, light[c])))
 
-/** The drives, rounded to the signal's bits, that should show a signal as the aim wants it. */
-export function solveDrive(model: PanelModel, mixing: Matrix3, aim: ResolvedAim, signal: Triple, bits: number): Triple {
+/** The drives, rounded to what can be sent, that should show a signal as the aim wants it. */
+export function solveDrive(
+  model: PanelModel,
+  mixing: Matrix3,
+  aim: ResolvedAim,
+  signal: Triple,
+  codes: SignalCodes,
+): Triple {
   const curve = aimCurve(aim)
   const light = multiplyVector(mixing, signal.map(curve.decode) as unknown as Triple)
-  return quantizeSignal(driveOfLight(model, light), bits)
+  return nearestSent(driveOfLight(model, light), codes)
 }
 
 /** ΔE2000 of a reading to what the aim asks for at a signal, in CIELAB under the aim's white. */

@@ -8,6 +8,7 @@ import type { InstrumentFacts, WhiteMove } from '../aims/doubt/instrumentDoubt'
 import type { MatrixShape } from '../tables/pipelineShape'
 import type { Characterization } from '../characterization/characterization'
 import { characterize } from '../characterization/characterize'
+import type { SignalCodes } from '../tables/signalCodes'
 import { buildSlotTables, type PipelineAim, type SlotTables } from '../tables/slotTables'
 import { fitPipeline } from './jointPipeline'
 import type { RawCorners } from './level'
@@ -36,7 +37,7 @@ export interface ShapeEvidence {
   readonly rounds: readonly (readonly GreyReading[])[]
   /** Colours shown raw, of every round so far. */
   readonly colors: readonly DriveReading[]
-  readonly signalBits: number
+  readonly signal: SignalCodes
 }
 
 /** The newest rounds whose readings are averaged; older ones were read where the curve no longer is. */
@@ -67,14 +68,14 @@ const mixingOf = (e: ShapeEvidence, model: PanelModel) => {
 export function solveGreys(e: ShapeEvidence, levels: readonly number[]): Triple[] {
   const model = modelOf(e)
   const mixing = mixingMatrix(model.matrix, e.aim)
-  return levels.map((v) => solveDrive(model, mixing, e.aim, [v, v, v], e.signalBits))
+  return levels.map((v) => solveDrive(model, mixing, e.aim, [v, v, v], e.signal))
 }
 
 /** Drives that should show patches as the aim wants them. */
 export function solveColors(e: ShapeEvidence, patches: readonly Patch[]): Triple[] {
   const model = modelOf(e)
   const mixing = mixingOf(e, model)
-  return patches.map((p) => solveDrive(model, mixing, e.aim, p.rgb, e.signalBits))
+  return patches.map((p) => solveDrive(model, mixing, e.aim, p.rgb, e.signal))
 }
 
 /** The tables for the slot. */

@@ -14,6 +14,7 @@ import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import type { RunRow } from '../entities'
 import type { RunServices } from '../context/runServices'
+import { asArrived } from '../shape/subject'
 import { profileBytes } from './profileBytes'
 
 /** What a filed run leaves to name its profile by. */
@@ -31,7 +32,9 @@ export interface ProfileSource {
   readonly display: DisplayRow
   /** Through the slot: signals and what they showed. */
   readonly readings: readonly PatchReading[]
-  readonly place: Pick<CourierDisplay, 'tablesIn' | 'pipeline'>
+  /** Where the tables live, and how signals are sent; a run that began under an older version does not tell the latter. */
+  readonly place: Pick<CourierDisplay, 'tablesIn' | 'pipeline'> &
+    Partial<Pick<CourierDisplay, 'signalBits' | 'signalRange'>>
   /** ms since 1970 */
   readonly at: number
 }
@@ -79,7 +82,9 @@ export async function fileProfile(
   const policy: ProfilePolicy = run.profile ?? settings.profile
   const tables = await cardTables(services, source)
   const videoCurves = tables ? sharesOf(tables) : undefined
-  const all = [...source.readings, ...(policy.kind === 'table' ? await rawReadings(services, run, videoCurves) : [])]
+  const { signalBits: bits, signalRange: range } = source.place
+  const proved = bits && range ? asArrived(source.readings, { bits, range }) : source.readings
+  const all = [...proved, ...(policy.kind === 'table' ? await rawReadings(services, run, videoCurves) : [])]
   const readings = policy.black === 'none' ? withoutBlack(all) : all
   const subject = subjectOf(run, display, at)
   const facts = {

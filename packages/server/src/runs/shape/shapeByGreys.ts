@@ -13,7 +13,7 @@ import type { MatrixShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import { mayBeWritten } from './mayBeWritten'
-import type { Shaped, ShapeSubject } from './subject'
+import { asArrived, type Shaped, type ShapeSubject } from './subject'
 
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */
 const typicalExponent = 2.2
@@ -26,7 +26,7 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
  */
 export async function shapeByGreys(
   context: RunContext,
-  { effort, aim, corners, signalBits, watch, before }: ShapeSubject,
+  { effort, aim, corners, signal, watch, before }: ShapeSubject,
   pipeline: MatrixShape,
 ): Promise<Shaped> {
   if (before && before.kind !== 'greys')
@@ -42,13 +42,13 @@ export async function shapeByGreys(
         const d = decode(v) ** (1 / typicalExponent)
         return { name: `Raw grey ${(d * 100).toFixed(1)} %`, rgb: [d, d, d] as Triple }
       })
-    return (await watch.read(wishes)).map(({ rgb, xyz }): DriveReading => ({ drive: rgb, xyz }))
+    return asArrived(await watch.read(wishes), signal).map(({ rgb, xyz }): DriveReading => ({ drive: rgb, xyz }))
   }
   const rawGreys = before ? carryOver(before.greys, before.corners, corners) : await readRawGreys()
   const colors: DriveReading[] = before ? carryOver(before.colors, before.corners, corners) : []
 
   const rounds: GreyReading[][] = []
-  const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors, signalBits })
+  const evidence = (): ShapeEvidence => ({ aim, corners, rawGreys, rounds, colors, signal })
   const averages: number[] = []
   const residuals: { level: number; deltaE: number }[][] = []
   const note = (colorAverage?: number) =>
@@ -75,7 +75,7 @@ export async function shapeByGreys(
       const v = levels[i]
       round[i] = { level: v, deltaE: residual(aim, [v, v, v], xyz) }
     })
-    rounds.push(read.map(({ rgb, xyz }, i) => ({ level: levels[i], drive: rgb, xyz })))
+    rounds.push(asArrived(read, signal).map(({ rgb, xyz }, i) => ({ level: levels[i], drive: rgb, xyz })))
     averages.push(mean(round.map((r) => r.deltaE)))
     await note()
   }
@@ -92,7 +92,7 @@ export async function shapeByGreys(
       deltaEOf: (got: Triple) => residual(aim, patch.rgb, got),
     }))
     const read = await watch.read(wishes)
-    colors.push(...read.map(({ rgb, xyz }) => ({ drive: rgb, xyz })))
+    colors.push(...asArrived(read, signal).map(({ rgb, xyz }) => ({ drive: rgb, xyz })))
     await note(mean(read.map((r, i) => residual(aim, parts.colors[i].rgb, r.xyz))))
   }
   const greys = [...rawGreys, ...(rounds.at(-1) ?? []).map(({ drive, xyz }): DriveReading => ({ drive, xyz }))]

@@ -4,7 +4,7 @@ import type { PipelineShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import { mayBeWritten } from './mayBeWritten'
-import type { Shaped, ShapeSubject } from './subject'
+import { asArrived, type Shaped, type ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
 /** Slots that a display can have: display and slot together give a plan its seed, so that each has its own colours. */
@@ -18,7 +18,7 @@ const isGrey = ({ rgb: [r, g, b] }: Patch) => r === g && g === b
  */
 export async function shapeByModel(
   context: RunContext,
-  { effort, aim, cornerReadings, signalBits, watch, before }: ShapeSubject,
+  { effort, aim, cornerReadings, signal, watch, before }: ShapeSubject,
   pipeline: PipelineShape,
 ): Promise<Shaped> {
   if (before && before.kind !== 'model')
@@ -28,9 +28,9 @@ export async function shapeByModel(
   const raw = rawPatches(effort, display.id * mostSlots + run.slot)
   const readings: PatchReading[] = [
     ...cornerReadings,
-    ...(await watch.read(raw.map(({ name, rgb }) => ({ name: `Raw ${name}`, rgb })))),
+    ...asArrived(await watch.read(raw.map(({ name, rgb }) => ({ name: `Raw ${name}`, rgb }))), signal),
   ]
-  const evidence = (): ModelEvidence => ({ aim, readings, signalBits, ...(before && { before: before.readings }) })
+  const evidence = (): ModelEvidence => ({ aim, readings, signal, ...(before && { before: before.readings }) })
   const found: string[] = [
     `${readings.length} readings of the raw panel${before ? `, and ${before.readings.length} of an earlier run` : ''}`,
   ]
@@ -51,7 +51,7 @@ export async function shapeByModel(
     const read = await watch.read(wishes, ({ xyz }, i) => {
       all[i].deltaE = residual(aim, all[i].patch.rgb, xyz)
     })
-    readings.push(...read)
+    readings.push(...asArrived(read, signal))
     residuals.push(
       ...all.filter(({ patch }) => isGrey(patch)).map(({ patch, deltaE }) => ({ level: patch.rgb[0], deltaE })),
     )

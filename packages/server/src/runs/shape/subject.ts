@@ -1,7 +1,7 @@
 import type { ResolvedAim } from '@bichroma/core/aims'
 import type { PatchReading } from '@bichroma/core/color'
 import type { Effort, RawCorners, ShapeMemory } from '@bichroma/core/runs'
-import type { SlotTables } from '@bichroma/core/tables'
+import { signalThatArrives, type SignalCodes, type SlotTables } from '@bichroma/core/tables'
 import type { WhiteWatch } from '../guardedReadings'
 
 /** What Shape works on: the aim made for this panel, its raw corners, and the watch over white while it reads. */
@@ -10,7 +10,8 @@ export interface ShapeSubject {
   readonly aim: ResolvedAim
   readonly corners: RawCorners
   readonly cornerReadings: readonly PatchReading[]
-  readonly signalBits: number
+  /** How signals are sent to the display. */
+  readonly signal: SignalCodes
   readonly watch: WhiteWatch
   /** What an earlier run learned of the panel; null to start from nothing. */
   readonly before: ShapeMemory | null
@@ -21,3 +22,7 @@ export interface Shaped {
   readonly tables: SlotTables
   readonly memory: ShapeMemory
 }
+
+/** Readings by what the display was sent of each patch: what a program draws may arrive as another. */
+export const asArrived = <T extends PatchReading>(readings: readonly T[], signal: SignalCodes): T[] =>
+  readings.map((reading) => ({ ...reading, rgb: signalThatArrives(reading.rgb, signal) }))

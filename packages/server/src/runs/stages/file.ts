@@ -34,10 +34,10 @@ export async function file(context: RunContext, readings: readonly PatchReading[
   const evidence: string[] = []
   if (kind.writes && readings) {
     const set = [...readings, ...(await ownReadings(context))]
-    const place = await context.steps.take('where the tables live', async () => ({
-      tablesIn: context.link.facts.tablesIn,
-      pipeline: context.link.facts.pipeline,
-    }))
+    const place = await context.steps.take('where the tables live', async () => {
+      const { tablesIn, pipeline, signalBits, signalRange } = context.link.facts
+      return { tablesIn, pipeline, signalBits, signalRange }
+    })
     const made = await fileProfile(services, { run, display, readings: set, place, at })
     await context.save(made)
     evidence.push(

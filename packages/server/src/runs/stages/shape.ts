@@ -9,7 +9,7 @@ import {
   type Effort,
   type ShapeMemory,
 } from '@bichroma/core/runs'
-import type { PipelineShape, SlotTables } from '@bichroma/core/tables'
+import type { PipelineShape, SignalRange, SlotTables } from '@bichroma/core/tables'
 import { WhiteWatch } from '../guardedReadings'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
@@ -23,10 +23,13 @@ import { cornersOf, resolveFor } from './baseline'
  * matrix fitted to colours; with a 3D table, or a table per channel alone, the panel is characterized as a whole.
  */
 export async function shape(context: RunContext): Promise<{ tables: SlotTables; watch: WhiteWatch }> {
-  const { signalBits, pipeline } = await context.steps.take('table sizes', async () => ({
-    signalBits: context.link.facts.signalBits,
-    pipeline: context.link.facts.pipeline,
-  }))
+  const sizes = await context.steps.take('table sizes', async () => {
+    const { signalBits, signalRange, pipeline } = context.link.facts
+    return { signalBits, signalRange: signalRange as SignalRange | undefined, pipeline }
+  })
+  const { pipeline } = sizes
+  // Steps of an older version do not tell the range.
+  const signal = { bits: sizes.signalBits, range: sizes.signalRange ?? context.link.facts.signalRange }
   const [white, ...others] = cornerPatches
   const { watch, white: first } = await WhiteWatch.start(context, white)
   const cornerReadings = await readAgainIfOdd(context, watch, [first, ...(await watch.read(others))])
@@ -39,7 +42,7 @@ export async function shape(context: RunContext): Promise<{ tables: SlotTables; 
       'A white subpixel helps white and not the colours, which no table per channel can undo: saturated colours will be darker than the aim asks for',
     )
   const effort = await effortWithin(context, pipeline.kind)
-  const subject = { effort, aim, corners, cornerReadings, signalBits, watch, before: await recall(context) }
+  const subject = { effort, aim, corners, cornerReadings, signal, watch, before: await recall(context) }
   const { tables, memory } =
     pipeline.kind === '1D+3x3'
       ? await shapeByGreys(context, subject, pipeline)
