@@ -11,6 +11,7 @@ import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { buildSlot } from './buildSlot'
 import { fitAim } from './buildTable3d'
+import { predictXyz } from './characterization'
 import { characterize } from './characterize'
 import { invertXyz } from './inversion'
 
@@ -108,4 +109,40 @@ test('a grid or table of another size is refused', () => {
     'three for each of 9³ nodes',
   )
   expect(() => decodeSlotTables(bytes, { kind: '3D', grid: { size: 17, bits: 8 } })).toThrow('integers of 8 bits')
+})
+
+/** By tone response, with the worst ΔE2000 of dark colours through 9 and 17 nodes: HLG's is no matter of channels alone. */
+describe.each<[string, Aim['toneResponse'], Readonly<Record<number, number>>]>([
+  ['L*', { kind: 'L*' }, { 9: 0.8, 17: 0.65 }],
+  ['sRGB', { kind: 'sRGB' }, { 9: 0.8, 17: 0.6 }],
+  ['a power of 2.4', { kind: 'power', exponent: 2.4 }, { 9: 0.85, 17: 0.6 }],
+  ['BT.1886', { kind: 'BT.1886' }, { 9: 0.8, 17: 0.7 }],
+  ['HLG', { kind: 'HLG' }, { 9: 1.7, 17: 1.2 }],
+])('near black, where nodes are few: an aim by %s, its white far from the panel’s', (name, toneResponse, worst) => {
+  const { aim } = fitAim(
+    { white: { kind: 'standard', name: 'D50' }, luminance: 70, toneResponse, primaries: { kind: 'panel' } },
+    c,
+  )
+  const uniform = uniformFrom(11)
+  const dark = Array.from({ length: 300 }, (): Triple => [0.3 * uniform(), 0.3 * uniform(), 0.3 * uniform()]).filter(
+    (s) => invertXyz(c, targetXyz(aim, s)).left < 0.3,
+  )
+
+  test.each([9, 17])('%d nodes and curves', (size) => {
+    const through = makeSlotPipeline(
+      buildSlot(c, aim, { kind: '1D+3D', grid: { size, bits: 12 }, after: { entries: 1024, bits: 14 } }),
+    )
+    const off = (signal: Triple) =>
+      deltaE2000(
+        convertXyzToLab(targetXyz(aim, signal), aim.white),
+        convertXyzToLab(predictXyz(c, through(signal)), aim.white),
+      )
+    const all = dark.map(off)
+    const greys = Array.from({ length: 61 }, (_, i) => off([i / 200, i / 200, i / 200]))
+    expect(all.length).toBeGreaterThan(150)
+    told(`dark colours by ${name} through ${size} nodes and curves, worst ΔE2000`, Math.max(...all))
+    told(`dark greys by ${name} through ${size} nodes and curves, worst ΔE2000`, Math.max(...greys))
+    expect(Math.max(...all)).toBeLessThan(worst[size])
+    expect(Math.max(...greys)).toBeLessThan(0.35)
+  })
 })

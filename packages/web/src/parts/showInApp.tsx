@@ -1,8 +1,11 @@
 import { QueryClientProvider } from '@tanstack/react-query'
-import { render } from '@testing-library/react'
+import { configure, render } from '@testing-library/react'
 import { App } from 'antd'
 import { MemoryRouter } from 'react-router'
 import { queryClient } from '../api/queries'
+
+// A machine that others share can be ten times slower for a while; nothing waits longer than it must.
+configure({ asyncUtilTimeout: 60_000 })
 
 /** For tests: shows an element with what the application puts around every view, at an address. */
 export const showInApp = (element: React.ReactElement, at = '/') =>

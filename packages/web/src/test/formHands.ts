@@ -12,6 +12,11 @@ export const hands = {
     await user.click(within(row).getByRole('button', { name }))
   },
   tick: (name: string | RegExp) => user.click(screen.getByRole('checkbox', { name })),
+  /** Takes one of several that stand side by side. */
+  async take(of: string | null, option: string) {
+    const among = of === null ? screen : within(await screen.findByLabelText(of))
+    await user.click(among.getByText(option))
+  },
   /** Opens a list and takes what reads so. */
   async choose(label: string, option: string | RegExp) {
     await user.click(await screen.findByLabelText(label))
