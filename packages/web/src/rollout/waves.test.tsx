@@ -268,7 +268,9 @@ describe('a wave under way', () => {
   })
 
   test('it is undone after a second look that says of how many', async () => {
-    api.answers['GET /api/waves/5?limit=200'] = { body: wave({ counts: { ...none, there: 2, failed: 1, 'held back': 4 } }) }
+    api.answers['GET /api/waves/5?limit=200'] = {
+      body: wave({ counts: { ...none, there: 2, failed: 1, 'held back': 4 } }),
+    }
     open()
     await screen.findByRole('button', { name: 'Undo wave' })
     await hands.press('Undo wave')

@@ -19,7 +19,7 @@ export const hands = {
   },
   /** Opens a list and takes what reads so. */
   async choose(label: string, option: string | RegExp) {
-    await user.click(await screen.findByLabelText(label))
+    await user.click(await screen.findByRole('combobox', { name: label }))
     await user.click((await screen.findAllByText(option)).at(-1)!)
   },
   /** Writes in place of what stands there. */
