@@ -74,7 +74,7 @@ test('a switch of slot is followed, and a profile that was replaced is put back 
   await goTo(page, 'Rollout')
   const row = page.getByRole('row', { name: /Sedge 3/ })
   await demo.fault('buttons', { display, slot: 2 })
-  await expect(row).toContainText('Atlas print, slot 2', { timeout: 5000 })
+  await expect(row).toContainText('Atlas print, slot 2')
   await expect(row).toContainText('in force')
   await row.click()
   await expect(page.getByText('follow with that slot’s profile')).toHaveCount(1)
@@ -91,7 +91,7 @@ test('a switch of slot is followed, and a profile that was replaced is put back 
         .toBe(`${n + 1} in force`)
     }
   }
-  await expect(row).toContainText('overridden', { timeout: 5000 })
+  await expect(row).toContainText('overridden')
   await expect(page.getByText(/keeps replacing it, so it is left alone/)).toBeVisible()
   await page.getByRole('button', { name: 'Place it again' }).click()
   await expect(row).toContainText('in force')

@@ -200,7 +200,7 @@ describe('it stays so', () => {
     await studio.settle()
   })
   const becomes = (id: number, state: string) =>
-    until(async () => (await studio.row(id)).placement?.state === state, `display ${id} is ${state}`, 5000)
+    until(async () => (await studio.row(id)).placement?.state === state, `display ${id} is ${state}`)
 
   test('a profile that was replaced is told within a moment, by whom where the system tells; the policy says no more', async () => {
     await studio.bench.host('reed-001').replaceProfile('RD-001-1', 'Glint Arcade')
@@ -262,6 +262,28 @@ describe('it stays so', () => {
     studio.bench.display('RD-002-1').press({ slot: 1 })
     await until(async () => (await studio.bench.display('RD-002-1').shownSlot()) === 2, 'it was switched back')
     await becomes(3, 'in force')
+  })
+
+  test('a slot that is switched in the same moment in which a policy says to follow is followed all the same', async () => {
+    const now = await macos()
+    expect(now.shownSlot).toBe(1)
+    // Both are worked off in one go: nothing of it was before.
+    const stored = rule({ whenSwitched: 'follow' })
+    studio.ask(`UPDATE display SET active_slot = 2 WHERE id = 3 RETURNING id`)
+    studio.bench.display('RD-002-1').press({ slot: 2 })
+    await stored
+    await until(async () => (await macos()).placement?.slot === 2, 'it follows')
+    await becomes(3, 'in force')
+    expect((await macos()).placement).toMatchObject({ why: 'switched' })
+  })
+
+  test('a policy that says to follow moves nothing that was switched before', async () => {
+    studio.bench.display('RD-002-1').press({ slot: 2 })
+    await becomes(3, 'out of step')
+    await until(async () => (await macos()).wanted!.slot === 2, 'the profile of the other slot is wanted')
+    await rule({ whenSwitched: 'follow' })
+    await studio.settle()
+    expect((await macos()).placement).toMatchObject({ slot: 1, state: 'out of step' })
   })
 
   test('a change that a system did not tell is found by the slow look', async () => {

@@ -112,6 +112,9 @@ export class WantedKeeper {
       const held = book({ display: displayId, room: roomId, aim: aimId })
       const wanted = wantedOf(held.rules, { shownSlot, agreedSlot, filed: filedBy.get(displayId) ?? [] })
       const before = former.get(displayId) ?? null
+      // A slot that somebody switched to is a fact, also where a policy was changed in the same moment.
+      const switched =
+        before !== null && wantsShown(before.rules) && wantsShown(held.rules) && before.slot !== shownSlot
       const now = {
         displayId,
         kind: wanted.kind,
@@ -130,7 +133,7 @@ export class WantedKeeper {
         held,
         before,
         now: same ? { ...now, since: before.since, gathered: before.gathered } : now,
-        byFacts: before !== null && !same && sameChoice(before.rules, held.rules),
+        byFacts: before !== null && !same && (switched || sameChoice(before.rules, held.rules)),
       })
     }
     const follow = await this.follows(news)
@@ -145,6 +148,9 @@ export class WantedKeeper {
     if (news.length) this.changed(news.map((n) => n.displayId))
   }
 }
+
+/** Whether what is wanted is always of the slot that is shown. */
+const wantsShown = ({ profile, whenSwitched }: Rules) => profile === 'shown' && whenSwitched !== 'switch back'
 
 type Want = Pick<WantedRow, 'kind' | 'slot' | 'runId' | 'profileHash'>
 const sameWant = (a: Want, b: Want) =>
