@@ -8,6 +8,7 @@ test('by keyboard alone: the palette, the list of keys, areas by two keys, a row
   await page.keyboard.press('Control+k')
   await expect(page.getByLabel('Command')).toBeFocused()
   await page.keyboard.type('open lan 3')
+  await expect(page.locator('.ant-select-item-option', { hasText: 'Lantern 3' }).first()).toBeVisible()
   await page.keyboard.press('Enter')
   await expect(page.getByRole('heading', { name: /Lantern 3/ })).toBeVisible()
   await page.keyboard.press('g')
