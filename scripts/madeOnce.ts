@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, mkdtempSync, renameSync, rmSync } from 'node:fs'
+import { cpSync, existsSync, mkdirSync, mkdtempSync, renameSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
@@ -15,11 +15,16 @@ function shelfNow(): string {
   return shelf
 }
 
-/**
- * The folder of something that is made once and copied by whoever needs it, by whoever needs it first: made aside and then
- * renamed, so that nobody sees half of it, whichever process makes it.
- */
-export async function madeOnce(name: string, make: (folder: string) => Promise<void>): Promise<string> {
+/** A new folder with a copy of something that is made once, by whoever needs it first. */
+export async function copyOfMade(name: string, make: (folder: string) => Promise<void>): Promise<string> {
+  const made = await madeOnce(name, make)
+  const copy = mkdtempSync(join(tmpdir(), 'bichroma-'))
+  cpSync(made, copy, { recursive: true })
+  return copy
+}
+
+/** The folder of what is made once: made aside and then renamed, so that nobody sees half of it, whichever process makes it. */
+async function madeOnce(name: string, make: (folder: string) => Promise<void>): Promise<string> {
   const made = join(shelfNow(), name)
   if (existsSync(made)) return made
   const aside = mkdtempSync(`${made}-`)

@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, renameSync, statSync, writeFileSync } from 'node:fs'
 import { dirname, join, relative } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { builtProgram } from './builtProgram.cjs'
+import { newest } from './newest.mjs'
 
 const root = join(import.meta.dirname, '..')
 
@@ -15,16 +16,11 @@ const programs = [
   'packages/bench/src/main.ts',
 ]
 
-const newest = (of) =>
-  readdirSync(join(root, of), { recursive: true, withFileTypes: true })
-    .filter((f) => f.isFile())
-    .reduce((latest, f) => Math.max(latest, statSync(join(f.parentPath, f.name)).mtimeMs), 0)
-
 /** Whether a program is missing, or older than what it is made of. */
 function areOld() {
   const sources = Math.max(
     statSync(fileURLToPath(import.meta.url)).mtimeMs,
-    ...['core', 'contract', 'server', 'courier', 'bench'].map((of) => newest(`packages/${of}/src`)),
+    ...['core', 'contract', 'server', 'courier', 'bench'].map((of) => newest(join(root, 'packages', of, 'src'))),
   )
   return programs.map(builtProgram).some((file) => !existsSync(file) || statSync(file).mtimeMs < sources)
 }

@@ -1,15 +1,10 @@
-import { existsSync, readdirSync, statSync } from 'node:fs'
-import { join } from 'node:path'
+import { existsSync, statSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { must } from './install.mjs'
+import { newest } from './newest.mjs'
 
 /** Where the built web application lies. */
 export const web = 'packages/web/dist'
-
-const newest = (folder) =>
-  readdirSync(folder, { recursive: true, withFileTypes: true })
-    .filter((f) => f.isFile())
-    .reduce((latest, f) => Math.max(latest, statSync(join(f.parentPath, f.name)).mtimeMs), 0)
 
 /** Builds the web application when it is missing or older than what it is made of. */
 export function buildWeb() {

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto'
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
 import type { Aim, Limits } from '@bichroma/core/aims'
@@ -10,7 +9,7 @@ import { openStore, startServer, strayDisplays, type RunningServer, type ServerO
 import { ApiClient } from '../scripts/apiClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
-import { madeOnce } from '../scripts/madeOnce'
+import { copyOfMade } from '../scripts/madeOnce'
 
 export const passwords: Readonly<Record<Role, string>> = {
   administrator: 'admin-word',
@@ -113,10 +112,10 @@ export class Studio {
       .update(JSON.stringify([host, displays[0], runs]))
       .digest('hex')
       .slice(0, 16)
-    const template = await madeOnce(`studio-${of}`, async (folder) => {
-      const made = await makeStudio(folder, scenario)
+    const folder = await copyOfMade(`studio-${of}`, async (template) => {
+      const made = await makeStudio(template, scenario)
       if (runs.length) {
-        const studio = await Studio.on(folder, made, scenario, {})
+        const studio = await Studio.on(template, made, scenario, {})
         for (const run of runs) {
           const { state, message } = await studio.finish(await studio.start(run))
           if (state !== 'done') throw new Error(`The studio was not proven: ${message}`)
@@ -124,10 +123,8 @@ export class Studio {
         Object.assign(made, { at: studio.clock.now() })
         await studio.end()
       }
-      writeFileSync(join(folder, 'made.json'), JSON.stringify(made))
+      writeFileSync(join(template, 'made.json'), JSON.stringify(made))
     })
-    const folder = mkdtempSync(join(tmpdir(), 'bichroma-'))
-    cpSync(template, folder, { recursive: true })
     const made = JSON.parse(readFileSync(join(folder, 'made.json'), 'utf8')) as Made
     return Studio.on(folder, made, scenario, options)
   }

@@ -1,5 +1,4 @@
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
@@ -10,7 +9,7 @@ import { startServer, type RunningServer } from '@bichroma/server'
 import { demoAims, demoLimits } from '../demoStudio'
 import { displayBody } from '../displayBody'
 import { ApiClient } from '../apiClient'
-import { madeOnce } from '../madeOnce'
+import { copyOfMade } from '../madeOnce'
 
 const systems: readonly OperatingSystem[] = ['windows', 'macos', 'linux']
 const word = 'ordeal-word'
@@ -107,9 +106,7 @@ export class RolloutStudio {
 
   static async open(workstations: number, displaysEach: number): Promise<RolloutStudio> {
     const scenario = rolloutScenario(workstations, displaysEach)
-    const template = await madeOnce(`rollout-${workstations}-${displaysEach}`, (made) => registerAll(made, scenario))
-    const folder = mkdtempSync(join(tmpdir(), 'bichroma-rollout-'))
-    cpSync(template, folder, { recursive: true })
+    const folder = await copyOfMade(`rollout-${workstations}-${displaysEach}`, (made) => registerAll(made, scenario))
     const { cookie, keys, now } = JSON.parse(readFileSync(join(folder, 'made.json'), 'utf8')) as Made
     const clock = { now }
     const server = await startServer({ dataDir: join(folder, 'data'), now: () => clock.now++, durable: false })

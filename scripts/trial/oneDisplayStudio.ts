@@ -1,5 +1,4 @@
-import { cpSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
-import { tmpdir } from 'node:os'
+import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { Bench, BenchClock, flat, shippedInstrument, type InstrumentModel, type PanelTraits } from '@bichroma/bench'
 import type { Aim } from '@bichroma/core/aims'
@@ -10,7 +9,7 @@ import { ApiClient } from '../apiClient'
 import { demoLimits } from '../demoStudio'
 import { displayBody } from '../displayBody'
 import { seeTo, type Hands } from '../hands'
-import { madeOnce } from '../madeOnce'
+import { copyOfMade } from '../madeOnce'
 
 const account = { login: 'trial', name: 'Trial', password: 'on-the-bench' }
 const workstation = 'trial-01'
@@ -78,9 +77,7 @@ export class OneDisplayStudio {
     certifiedDaysAgo = { instrument: 100, reference: 100 },
     sibling,
   }: TrialSetting): Promise<OneDisplayStudio> {
-    const template = await madeOnce(`trial-${at}`, (made) => makeAccount(made, at))
-    const folder = mkdtempSync(join(tmpdir(), 'bichroma-trial-'))
-    cpSync(template, folder, { recursive: true })
+    const folder = await copyOfMade(`trial-${at}`, (made) => makeAccount(made, at))
     const clock = new BenchClock(Infinity, at)
     const server = await serve(folder, clock)
     const client = new ApiClient(server.url, readFileSync(join(folder, 'cookie'), 'utf8'))

@@ -98,10 +98,10 @@ const sharedLeaves = 0.5
  */
 function additive(readings: readonly PatchReading[]): Characterization {
   const shared = fitWithSharedLight(readings)
-  const plain = baseOf(fitAdditiveModel(readings), readings)
-  if (!shared) return plain
+  if (!shared) return baseOf(fitAdditiveModel(readings), readings)
   const withShared = baseOf(shared, readings)
   if (surplusOf(shared) > surelyShared) return withShared
+  const plain = baseOf(fitAdditiveModel(readings), readings)
   return leftBy(withShared, readings) < sharedLeaves * leftBy(plain, readings) ? withShared : plain
 }
 

@@ -1,6 +1,6 @@
 export { type PictureFilter, pictureFilterOfMatrix, pictureFilterOfTable } from './picture'
 export { bytesOfShape, type MatrixShape, pipelineKindNames, pipelineKinds, type PipelineShape } from './pipelineShape'
-export { nearestSent, type SignalCodes, signalThatArrives } from './signalCodes'
+export { asArrived, type SignalCodes } from './signalCodes'
 export { codeOfSignal, signalOfCode, type SignalRange } from './signalRange'
 export { decodeSlotTables, encodeSlotTables } from './slotBytes'
 export { applySlotTables, makeSlotPipeline } from './slotPipeline'

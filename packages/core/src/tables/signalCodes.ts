@@ -1,4 +1,5 @@
 import type { Triple } from '../color/matrix3'
+import type { PatchReading } from '../color/patchReading'
 import { codeOfSignal, signalOfCode, type SignalRange } from './signalRange'
 import { quantizeSignal } from './slotTables'
 
@@ -27,3 +28,7 @@ export function nearestSent(signal: Triple, { bits, range }: SignalCodes): Tripl
  */
 export const signalThatArrives = (drawn: Triple, codes: SignalCodes): Triple =>
   nearestSent(quantizeSignal(drawn, codes.bits), codes)
+
+/** Readings by what the display was sent of each patch. */
+export const asArrived = <T extends PatchReading>(readings: readonly T[], codes: SignalCodes): T[] =>
+  readings.map((reading) => ({ ...reading, rgb: signalThatArrives(reading.rgb, codes) }))

@@ -3,7 +3,7 @@ import { screen, waitFor, within } from '@testing-library/react'
 import type { ApiToken, Person } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { hands } from '../test/formHands'
-import { StubbedApi } from '../test/stubbedApi'
+import { refusal, signedInAs, StubbedApi } from '../test/stubbedApi'
 import { OwnTokens } from './OwnTokens'
 import { PeoplePage } from './PeoplePage'
 
@@ -40,7 +40,6 @@ const token = (change: Partial<ApiToken>): ApiToken => ({
   usedAt: null,
   ...change,
 })
-const account = { id: 1, name: 'Marit Oyen', role: 'technician' }
 beforeEach(() =>
   api.begin({
     'GET /api/people': { body: people },
@@ -50,7 +49,7 @@ beforeEach(() =>
         { id: 2, name: 'Dome' },
       ],
     },
-    'GET /api/session': { body: { account } },
+    'GET /api/session': signedInAs('technician'),
     'GET /api/settings': { body: { secondFactor: 'nobody', retained: 7 } },
     'GET /api/tokens': { body: [token({}), token({ id: 10, name: 'gate', accountId: 2, account: 'Tobin Reyk' })] },
     'POST /api/people': { body: { token: 'abc123', expiresAt: day } },
@@ -156,10 +155,7 @@ describe('people', () => {
   })
 
   test('a login that somebody has is told at its field, and what was written stays', async () => {
-    api.answers['POST /api/people'] = {
-      status: 409,
-      body: { type: '/problems/conflict', title: 'x', status: 409, detail: 'Somebody has that login.', field: 'login' },
-    }
+    api.answers['POST /api/people'] = refusal(409, 'Somebody has that login.', 'login')
     show(<PeoplePage />)
     await screen.findByText('Ilse Vark')
     await hands.press('Invite somebody')

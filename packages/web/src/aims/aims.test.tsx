@@ -4,7 +4,7 @@ import type { Aim } from '@bichroma/core/aims'
 import type { StoredAim } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { hands } from '../test/formHands'
-import { StubbedApi } from '../test/stubbedApi'
+import { refusal, StubbedApi } from '../test/stubbedApi'
 import { AimEditor } from './AimEditor'
 
 const api = new StubbedApi()
@@ -112,13 +112,7 @@ test('a new aim needs a name; what the server refuses stands at its field', asyn
   await hands.press('Add aim')
   expect(await screen.findByText(/“Name” is missing/)).toBeTruthy()
   api.answers = {
-    'POST /api/aims': {
-      status: 409,
-      body: {
-        ...{ type: '/problems/conflict', title: 'x', status: 409 },
-        ...{ detail: 'There is an aim “Atlas web” already.', field: 'name' },
-      },
-    },
+    'POST /api/aims': refusal(409, 'There is an aim “Atlas web” already.', 'name'),
   }
   await hands.write('Name', 'Atlas web')
   await hands.press('Add aim')

@@ -4,7 +4,7 @@ import { Route, Routes } from 'react-router'
 import type { PreviewRow, WaveDetail, WaveItem, WavePreview } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { hands } from '../test/formHands'
-import { StubbedApi } from '../test/stubbedApi'
+import { refusal, signedInAs, StubbedApi } from '../test/stubbedApi'
 import { PrepareWave, selectionOf } from './PrepareWave'
 import { WavePage } from './WavePage'
 
@@ -92,7 +92,6 @@ const wave = (change: Partial<WaveDetail> = {}): WaveDetail =>
     ...change,
   }) as WaveDetail
 
-const signedInAs = (role: string) => ({ body: { account: { id: 1, name: 'Marit Oyen', role } } })
 beforeEach(() =>
   api.begin({
     'POST /api/waves/preview': { body: preview },
@@ -186,13 +185,7 @@ describe('a wave before anybody agrees', () => {
   })
 
   test('what changed in between is refused, and nothing that was written is lost', async () => {
-    api.answers['POST /api/waves'] = {
-      status: 409,
-      body: {
-        ...{ type: '/problems/conflict', title: 'x', status: 409, field: 'digest' },
-        detail: 'Something changed since you looked. Look again.',
-      },
-    }
+    api.answers['POST /api/waves'] = refusal(409, 'Something changed since you looked. Look again.', 'digest')
     prepare()
     await screen.findByText('In which steps')
     await hands.write('Name', 'Plates')

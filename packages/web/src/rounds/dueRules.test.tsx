@@ -4,7 +4,7 @@ import type { DueRules } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { now } from '../test/fixtures'
 import { hands } from '../test/formHands'
-import { StubbedApi } from '../test/stubbedApi'
+import { refusal, signedInAs, StubbedApi } from '../test/stubbedApi'
 import { DueRulesPage } from './DueRulesPage'
 
 const api = new StubbedApi({ items: [], next: null, total: 0, more: false })
@@ -25,7 +25,6 @@ const rules = {
     { id: 8, name: 'Field 2', room: 'Field Store', kind: 'paused', until: '2027-01-10', by: 'Tobin Reyk', why: 'lent' },
   ],
 } as unknown as DueRules
-const signedInAs = (role: string) => ({ body: { account: { id: 1, name: 'Marit Oyen', role } } })
 beforeEach(() =>
   api.begin({
     'GET /api/due-rules': { body: rules },
@@ -92,13 +91,7 @@ test('one of a kind of panel is sent by the panel, and what was chosen of anothe
 })
 
 test('what the server refuses stands in the form, which stays open with what was written', async () => {
-  api.answers['PUT /api/due-rules'] = {
-    status: 400,
-    body: {
-      ...{ type: '/problems/invalid', title: 'x', status: 400, field: 'everyDays' },
-      detail: '“Days” must be from 1 to 365.',
-    },
-  }
+  api.answers['PUT /api/due-rules'] = refusal(400, '“Days” must be from 1 to 365.', 'everyDays')
   show(<DueRulesPage />)
   await screen.findByRole('button', { name: 'Add a rule' })
   await hands.press('Add a rule')

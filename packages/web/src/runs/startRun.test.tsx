@@ -6,7 +6,7 @@ import type { DisplayDetail, RunOutlook } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { display as listed, slot } from '../test/fixtures'
 import { hands } from '../test/formHands'
-import { StubbedApi } from '../test/stubbedApi'
+import { refusal, StubbedApi } from '../test/stubbedApi'
 import { StartRun } from './StartRun'
 
 const api = new StubbedApi({ items: [], next: null, total: 0, more: false })
@@ -161,13 +161,7 @@ test('what is to be refreshed must be there', async () => {
 })
 
 test('what the server refuses stands above the button, and what was chosen stays', async () => {
-  api.answers['POST /api/runs'] = {
-    status: 409,
-    body: {
-      ...{ type: '/problems/conflict', title: 'x', status: 409, field: 'overwrites' },
-      detail: 'Slot 1 holds “Loop video” by now. Look again.',
-    },
-  }
+  api.answers['POST /api/runs'] = refusal(409, 'Slot 1 holds “Loop video” by now. Look again.', 'overwrites')
   open()
   await ready()
   await hands.take('Sampling', 'brief')

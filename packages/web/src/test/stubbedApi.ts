@@ -1,3 +1,4 @@
+import type { Role } from '@bichroma/contract'
 import { queryClient } from '../api/queries'
 
 /** What was sent to the server, reads left out. */
@@ -32,3 +33,12 @@ export class StubbedApi {
     queryClient.clear()
   }
 }
+
+/** What the server answers when it refuses, by a sentence, at a field. */
+export const refusal = (status: 400 | 409, detail: string, field: string) => ({
+  status,
+  body: { type: status === 400 ? '/problems/invalid' : '/problems/conflict', title: 'x', status, detail, field },
+})
+
+/** What the server says of the session of somebody of a role. */
+export const signedInAs = (role: Role) => ({ body: { account: { id: 1, name: 'Marit Oyen', role } } })

@@ -7,14 +7,13 @@ import {
   type ProfileSubject,
 } from '@bichroma/core/profiles'
 import type { ShapeMemory } from '@bichroma/core/runs'
-import { decodeSlotTables, type SlotTables } from '@bichroma/core/tables'
+import { asArrived, decodeSlotTables, type SlotTables } from '@bichroma/core/tables'
 import type { CourierDisplay, ProfilePolicy } from '@bichroma/contract'
 import type { DisplayRow } from '../../register/entities'
 import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import type { RunRow } from '../entities'
 import type { RunServices } from '../context/runServices'
-import { asArrived } from '../shape/subject'
 import { profileBytes } from './profileBytes'
 
 /** What a filed run leaves to name its profile by. */

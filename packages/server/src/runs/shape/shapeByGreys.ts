@@ -9,11 +9,11 @@ import {
   type GreyReading,
   type ShapeEvidence,
 } from '@bichroma/core/runs'
-import type { MatrixShape } from '@bichroma/core/tables'
+import { asArrived, type MatrixShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import { mayBeWritten } from './mayBeWritten'
-import { asArrived, type Shaped, type ShapeSubject } from './subject'
+import type { Shaped, ShapeSubject } from './subject'
 
 /** Roughly how panels answer, to place the raw greys where the aim's levels will lie. */
 const typicalExponent = 2.2

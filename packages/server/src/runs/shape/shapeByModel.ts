@@ -1,10 +1,10 @@
 import type { PatchReading, Triple } from '@bichroma/core/color'
 import { modelPartsFor, rawPatches, residual, type ModelEvidence, type Patch } from '@bichroma/core/runs'
-import type { PipelineShape } from '@bichroma/core/tables'
+import { asArrived, type PipelineShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 import { mayBeWritten } from './mayBeWritten'
-import { asArrived, type Shaped, type ShapeSubject } from './subject'
+import type { Shaped, ShapeSubject } from './subject'
 
 const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / values.length
 /** Slots that a display can have: display and slot together give a plan its seed, so that each has its own colours. */

@@ -1,7 +1,7 @@
 import type { ResolvedAim } from '@bichroma/core/aims'
 import type { PatchReading } from '@bichroma/core/color'
 import type { Effort, RawCorners, ShapeMemory } from '@bichroma/core/runs'
-import { signalThatArrives, type SignalCodes, type SlotTables } from '@bichroma/core/tables'
+import type { SignalCodes, SlotTables } from '@bichroma/core/tables'
 import type { WhiteWatch } from '../guardedReadings'
 
 /** What Shape works on: the aim made for this panel, its raw corners, and the watch over white while it reads. */
@@ -22,7 +22,3 @@ export interface Shaped {
   readonly tables: SlotTables
   readonly memory: ShapeMemory
 }
-
-/** Readings by what the display was sent of each patch: what a program draws may arrive as another. */
-export const asArrived = <T extends PatchReading>(readings: readonly T[], signal: SignalCodes): T[] =>
-  readings.map((reading) => ({ ...reading, rgb: signalThatArrives(reading.rgb, signal) }))
