@@ -21,9 +21,10 @@ interface Waiting {
 
 /**
  * Sees to what a run waits for, as a technician would who reads the run sheet: turns the brightness, switches the display
- * off and on. Gives the conditions that are to be confirmed, for whoever presses “Go on”.
+ * off and on. Gives the conditions that are to be confirmed, for whoever presses “Go on”; null where nobody has to press
+ * it, for the run reads on by itself.
  */
-export async function seeTo({ message, stages }: Waiting, hands: Hands): Promise<string[]> {
+export async function seeTo({ message, stages }: Waiting, hands: Hands): Promise<string[] | null> {
   const toConfirm = stages
     .flatMap((s) => s.conditions ?? [])
     .filter((c) => c.confirm === 'needed')
@@ -35,15 +36,18 @@ export async function seeTo({ message, stages }: Waiting, hands: Hands): Promise
   else if (message?.startsWith('Lay the instrument flat on')) {
     const [, row, column] = /on row (\d), column (\d) /.exec(message) ?? []
     await hands.layOn(positionOf(row ? { row: Number(row), column: Number(column) } : screenCentre))
-  } else {
+  } else if (message?.includes(': leave the brightness')) return null
+  else if (message?.includes(': turn the brightness')) {
     const gauge = stages.find((s) => s.stage === 'level')?.gauge
-    if (gauge && (gauge.turn === 'up' || gauge.turn === 'down')) {
-      const now = await hands.brightness()
-      const newest = gauge.luminances[gauge.luminances.length - 1]
-      const wanted = Math.round((now * (gauge.from + gauge.to)) / 2 / newest)
-      const turned = gauge.turn === 'up' ? Math.max(now + 1, wanted) : Math.min(now - 1, wanted)
-      await hands.turnTo(Math.min(hands.brightest, Math.max(0, turned)))
-    }
+    if (gauge?.turn !== 'up' && gauge?.turn !== 'down') return null
+    const now = await hands.brightness()
+    const newest = gauge.luminances[gauge.luminances.length - 1]
+    const wanted = Math.round((now * (gauge.from + gauge.to)) / 2 / newest)
+    const turned = gauge.turn === 'up' ? Math.max(now + 1, wanted) : Math.min(now - 1, wanted)
+    const within = Math.min(hands.brightest, Math.max(0, turned))
+    await hands.turnTo(within)
+    // Where it goes no further, that is said.
+    return within === now ? [] : null
   }
   return []
 }

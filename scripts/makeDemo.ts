@@ -201,7 +201,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
       if (server.engine.live(runId)?.state !== 'waiting') continue
       const live = server.engine.live(runId)
       const confirm = live ? await seeTo(live, handsAt(serialOf[display], instrument)) : []
-      await server.engine.resume(runId, confirm, administrator).catch(() => null)
+      if (confirm) await server.engine.resume(runId, confirm, administrator).catch(() => null)
     }
     const run = await client.get<RunDetail>(`/runs/${runId}`)
     if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)
@@ -400,10 +400,15 @@ async function until(condition: () => Promise<boolean>): Promise<void> {
 
 async function main() {
   const { values } = parseArgs({
-    options: { folder: { type: 'string', default: '.demo' }, scenario: { type: 'string' } },
+    options: {
+      folder: { type: 'string', default: '.demo' },
+      scenario: { type: 'string' },
+      // The studio as it would be on another day.
+      today: { type: 'string' },
+    },
   })
   const scenario = values.scenario ? readScenarioFile(values.scenario) : fenLantern
-  await makeDemo(values.folder, Date.now(), (line) => console.log(line), scenario)
+  await makeDemo(values.folder, values.today ? Date.parse(values.today) : Date.now(), (line) => console.log(line), scenario)
 }
 
 if (process.argv[1]?.endsWith('makeDemo.ts'))

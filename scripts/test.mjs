@@ -1,6 +1,6 @@
 // Everything that must hold before work lands, one step after another; ends with the line that counts.
 import { spawn, spawnSync } from 'node:child_process'
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromiumPath } from './chromium.mjs'
@@ -64,6 +64,7 @@ async function sideBySide(steps) {
 }
 
 const template = join(results, 'demo')
+const isWhole = (studio) => existsSync(join(studio, 'made-5'))
 await sideBySide([
   ['demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template]],
   ['types', 'npm', ['run', '-s', 'types']],
@@ -86,7 +87,11 @@ step(
 )
 step('first paint', 'node', ['scripts/firstPaint.mjs'])
 step('end-to-end tests', 'npx', ['playwright', 'test', '--reporter=list,json'], {
-  env: { PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json'), BICHROMA_DEMO_TEMPLATE: template },
+  // A studio that came to no end is made again there, for on half of one every test would fail for the same reason.
+  env: {
+    PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json'),
+    BICHROMA_DEMO_TEMPLATE: isWhole(template) ? template : '',
+  },
   count: () => {
     const { expected, unexpected, flaky } = read('e2e.json').stats
     return { passed: expected, failed: unexpected + flaky }

@@ -183,12 +183,12 @@ export class OneDisplayStudio {
   }
 
   /**
-   * Lets a run come to its end and gives it. Whenever it waits, `hands` sees to what it asks for and the run goes on;
-   * the usual hands do what the run sheet says.
+   * Lets a run come to its end and gives it. Whenever it waits, `hands` sees to what it asks for and the run goes on,
+   * unless they give null; the usual hands do what the run sheet says.
    */
   async finish(
     id: number,
-    hands: (run: RunDetail) => Promise<string[] | void> = (run) => seeTo(run, this.hands),
+    hands: (run: RunDetail) => Promise<string[] | null | void> = (run) => seeTo(run, this.hands),
   ): Promise<RunDetail> {
     const held: readonly RunState[] = ['running', 'waiting']
     for (;;) {
@@ -196,8 +196,9 @@ export class OneDisplayStudio {
       const run = await this.client.get<RunDetail>(`/runs/${id}`)
       if (ended && !held.includes(run.state)) return run
       if (run.state === 'waiting') {
-        const confirm = (await hands(run)) ?? []
-        await this.client.post(`/runs/${id}/resume`, { confirm }).catch(() => null)
+        const confirm = await hands(run)
+        if (confirm !== null)
+          await this.client.post(`/runs/${id}/resume`, { confirm: confirm ?? [] }).catch(() => null)
       }
     }
   }

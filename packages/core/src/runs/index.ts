@@ -1,7 +1,17 @@
 export { type Ask, askNames } from './asks'
 export { type CheckPlan, checkPlanNames, checkPlans, mostOwnPatches, ownCheckPatches } from './checkPlans'
 export { driftPerMinute } from './driftPerMinute'
-export { type Headroom, headroomFor, type LevelTry, nextLevelStep, type RawCorners, sharesLight, turnOf } from './level'
+export {
+  goesNoFurther,
+  type Headroom,
+  headroomFor,
+  type LevelTry,
+  nextLevelStep,
+  type RawCorners,
+  sharesLight,
+  type Turn,
+  turnOf,
+} from './level'
 export type { ModelEvidence } from './modelSolver'
 export {
   type Budget,

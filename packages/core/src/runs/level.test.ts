@@ -2,7 +2,7 @@ import { uniformFrom } from '../basics/random'
 import { convertChromaticityToXyz, convertXyzToChromaticity } from '../color/chromaticity'
 import { matrixOfPrimaries } from '../color/encodings'
 import { invert, multiplyVector, scale, transpose, type Triple } from '../color/matrix3'
-import { additivityOf, headroomFor, nextLevelStep, turnOf, type LevelTry } from './level'
+import { additivityOf, goesNoFurther, headroomFor, nextLevelStep, turnOf, type LevelTry } from './level'
 
 const range = { min: 0, max: 100 }
 
@@ -151,4 +151,23 @@ describe('what hands should turn', () => {
       expect(light(setting) <= 102.6 || light(setting - 1) < 100.1).toBe(true)
     },
   )
+})
+
+describe('the end of the brightness', () => {
+  const steady = 3
+  const resting = [180, 200.1, 199.7, 199.6]
+
+  test.each([
+    ['said when it was asked for', 'up', 'up', false, resting, true],
+    ['pressed while it was to be left as it is', 'up', 'hold', false, resting, false],
+    ['pressed while it was to go the other way', 'up', 'down', false, resting, false],
+    ['not said, and the display does not tell', 'down', null, false, resting, false],
+    ['told by the display', 'down', null, true, resting, true],
+    ['told, but the light still moves: it was turned since it was read', 'up', null, true, [120, 160, 199], false],
+    ['said after a step as small as a button makes', 'up', 'up', false, [198, 198.8, 199.7], false],
+    ['said, and too few were read', 'up', 'up', false, [199.7, 199.6], false],
+    ['said and told, but it is where it should be', 'hold', 'hold', true, resting, false],
+  ] as const)('%s', (_, turn, said, atEnd, luminances, is) => {
+    expect(goesNoFurther(luminances, turn, { said, atEnd, steady })).toBe(is)
+  })
 })

@@ -161,6 +161,27 @@ export function turnOf(
   return rests && Math.max(...last) <= Math.min(...last) * stillShare ? 'done' : 'hold'
 }
 
+/** Shares that readings of one setting are apart by at most; less where only a word says that it goes no further, for small steps of a button are no end. */
+const apart = { bySetting: 0.01, byWord: 0.003 }
+
+/**
+ * Whether hands have come to the end of the brightness: the light rested over the newest readings, and either the display
+ * tells that its setting is at the end (`atEnd`), or somebody said so (`said`: what the gauge asked for when “Go on” was
+ * pressed since the reading before; null when it was not). A word while nothing, or the other way, was asked for does not
+ * say it.
+ */
+export function goesNoFurther(
+  luminances: readonly number[],
+  turn: Turn,
+  { said, atEnd, steady }: { said: Turn | null; atEnd: boolean; steady: number },
+): boolean {
+  if (turn !== 'up' && turn !== 'down') return false
+  const newest = luminances.slice(-steady)
+  const rests = (within: number) =>
+    newest.length === steady && Math.max(...newest) <= (1 + within) * Math.min(...newest)
+  return (atEnd && rests(apart.bySetting)) || (said === turn && rests(apart.byWord))
+}
+
 /** Readings of one setting differ by less than this, by noise and warmth. */
 const stillShare = 1.006
 

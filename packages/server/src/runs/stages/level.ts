@@ -1,4 +1,4 @@
-import { nextLevelStep, turnOf, type Headroom, type LevelTry } from '@bichroma/core/runs'
+import { goesNoFurther, nextLevelStep, turnOf, type Headroom, type LevelTry, type Turn } from '@bichroma/core/runs'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 
@@ -93,15 +93,6 @@ const tooDark = (context: RunContext, most: number) =>
     `At full backlight the corrected white reaches ${most.toFixed(1)} cd/m²; the aim asks for ${context.run.aim.luminance.toFixed(1)}. Choose an aim of ${Math.floor(most)} cd/m² or less.`,
   )
 
-/** Shares that readings of one setting are apart by at most; less where only a word says that it goes no further, for small steps of a button are no end. */
-const apart = { byItself: 0.01, bySaying: 0.003 }
-
-/** Whether the newest readings are of one setting: hands may still be turning. */
-function rests(luminances: readonly number[], within: number): boolean {
-  const newest = luminances.slice(-steadyReadings)
-  return newest.length === steadyReadings && Math.max(...newest) <= (1 + within) * Math.min(...newest)
-}
-
 /** White is read again and again while hands turn the brightness, until it rests within the band. */
 async function byHands(
   context: RunContext,
@@ -121,7 +112,7 @@ async function byHands(
   const from = goalOf(context, headroom)
   const to = from * handsBand
   const luminances: number[] = []
-  let pressed = false
+  let said: Turn | null = null
   for (let n = 1; ; n++) {
     const { xyz } = await context.readings.read(`White by hand, ${n}`, [1, 1, 1], { role: 'white' })
     luminances.push(xyz[1])
@@ -133,10 +124,9 @@ async function byHands(
     if ((turn === 'up' || turn === 'down') && luminances.length > 1) {
       const { backlight } = await context.steps.take(`setting ${n}`, (send) => send('display.getControls', {}))
       // Some displays do not tell their setting: whoever turns it knows that it goes no further.
-      const atItsEnd = pressed && rests(luminances, apart.bySaying)
-      if (turn === 'up' && (backlight >= range.max || atItsEnd))
-        throw tooDark(context, newest / headroom.factor / reserve)
-      if (turn === 'down' && ((backlight <= range.min && rests(luminances, apart.byItself)) || atItsEnd)) {
+      const atEnd = turn === 'up' ? backlight >= range.max : backlight <= range.min
+      if (goesNoFurther(luminances, turn, { said, atEnd, steady: steadyReadings })) {
+        if (turn === 'up') throw tooDark(context, newest / headroom.factor / reserve)
         await context.sheet.note({ gauge: { from, to, luminances: luminances.slice(-longestGauge), turn: 'hold' } })
         await context.waits.handsDone()
         return [
@@ -155,14 +145,16 @@ async function byHands(
         'brightness',
         `Nobody has brought the brightness of ${display.name} into the band. Press “Go on” to read again.`,
       )
-    else
-      pressed = await context.handsPressed(
+    else {
+      const pressed = await context.handsPressed(
         `hands ${n}`,
         'brightness',
         turn === 'hold'
           ? `${newest.toFixed(1)} cd/m²: leave the brightness of ${display.name} as it is.`
           : `${newest.toFixed(1)} cd/m²: turn the brightness of ${display.name} ${turn}, to between ${from.toFixed(1)} and ${to.toFixed(1)}. If it goes no further ${turn}, press “Go on”.`,
       )
+      said = pressed ? turn : null
+    }
   }
 }
 
