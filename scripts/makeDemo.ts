@@ -408,7 +408,12 @@ async function main() {
     },
   })
   const scenario = values.scenario ? readScenarioFile(values.scenario) : fenLantern
-  await makeDemo(values.folder, values.today ? Date.parse(values.today) : Date.now(), (line) => console.log(line), scenario)
+  await makeDemo(
+    values.folder,
+    values.today ? Date.parse(values.today) : Date.now(),
+    (line) => console.log(line),
+    scenario,
+  )
 }
 
 if (process.argv[1]?.endsWith('makeDemo.ts'))

@@ -197,8 +197,7 @@ export class OneDisplayStudio {
       if (ended && !held.includes(run.state)) return run
       if (run.state === 'waiting') {
         const confirm = await hands(run)
-        if (confirm !== null)
-          await this.client.post(`/runs/${id}/resume`, { confirm: confirm ?? [] }).catch(() => null)
+        if (confirm !== null) await this.client.post(`/runs/${id}/resume`, { confirm: confirm ?? [] }).catch(() => null)
       }
     }
   }
