@@ -7,6 +7,8 @@ import type { Sampling } from '@bichroma/core/runs'
 import { format, resolveConfig } from 'prettier'
 import { demoAims, demoLimits } from './demoStudio'
 import type { doubtSummary } from './trial/doubtTrials'
+import { OneDisplayStudio } from './trial/oneDisplayStudio'
+import { profileByLittleCms } from './trial/profileError'
 import { randomTrials, spread, trialWords, wronglyWithin } from './trial/randomTrials'
 import { whiteSeenBy } from './trial/whiteSeenBy'
 import { trial, type TrialOptions, type TrialResult } from './trial/trial'
@@ -195,6 +197,42 @@ async function compare(): Promise<string> {
   )
 }
 
+/** What is wanted of a profile: against the truth, and of a colour there and back; on average and at worst. */
+const ofProfiles = { there: [0.15, 0.6], back: [0.1, 0.5] } as const
+
+/** Table profiles of displays that ship, as Little CMS evaluates them: a full run for each version. */
+async function profiles(): Promise<string> {
+  const lines: string[] = []
+  const [seed] = seeds
+  for (const { name, panel, aim, sampling } of rows.filter((r) => r.sampling === 'usual')) {
+    const traits = shippedPanel(panel)
+    const instrument = shippedInstrument('tessel-c3')
+    const studio = await OneDisplayStudio.open({ panel: traits, aim: demoAims[aim], instrument, seed })
+    try {
+      await studio.makeCorrection()
+      for (const version of [4, 2] as const) {
+        const profile = { version, kind: 'table', black: 'measured', readings: 'prove' } as const
+        const run = await studio.finish(await studio.start({ sampling, profile }))
+        const { there, back } = await profileByLittleCms(studio, run.id, seed, traits.signal.bits)
+        lines.push(
+          [
+            `${name.replace(/, (usual|no tables, table profile)$/, '')}, version ${version}`,
+            beside(there.averageDeltaE, ofProfiles.there[0], 2),
+            beside(there.worstDeltaE, ofProfiles.there[1], 2),
+            beside(back.averageDeltaE, ofProfiles.back[0], 2),
+            beside(back.worstDeltaE, ofProfiles.back[1], 2),
+          ].join(' | '),
+        )
+      }
+    } finally {
+      await studio.close()
+    }
+  }
+  return `Table profiles as Little CMS evaluates them, against the truth on colours that no run read. No readings are taken for them: they are what Shape found of the panel, through the slot's tables, brought to what Prove read. “There and back”: a colour that the display shows, sent back to a signal and shown.
+
+${table(['display', 'average ΔE', 'worst', 'there and back, average', 'worst'], lines)}`
+}
+
 /** What the reference itself is off by at white: no run that is corrected to it can be better, whatever it does. */
 function references(): string {
   const heron = shippedInstrument('heron-s1')
@@ -307,6 +345,10 @@ For the laptop it is the profile's error that counts: a display without tables k
 ${await compare()}
 
 The full grid is one run; the others are medians as above.
+
+## Profiles
+
+${await profiles()}
 
 ## Panels that nobody chose
 

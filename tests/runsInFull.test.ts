@@ -4,6 +4,7 @@ import type { RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/con
 import { demoAims } from '../scripts/demoStudio'
 import { seeTo } from '../scripts/hands'
 import { OneDisplayStudio, serials, type TrialSetting } from '../scripts/trial/oneDisplayStudio'
+import { profileError } from '../scripts/trial/profileError'
 import { truthOfRun } from '../scripts/trial/trial'
 
 const puck = shippedInstrument('tessel-c3')
@@ -387,6 +388,34 @@ describe('profiles', () => {
     )
     await expect(studio.client.post('/runs/999/profile')).rejects.toThrow('There is no run 999')
   })
+
+  test.each([
+    ['quillon-q27', 'Atlas web', 0.12, 0.5],
+    ['quillon-q24', 'Panel wide', 0.25, 1],
+    ['sorrel-l16', 'Field daylight', 0.2, 0.8],
+  ])(
+    'a table describes the slot by the panel and the tables, so that colours nobody read come out right: %s',
+    async (panel, aim, average, worst) => {
+      const studio = await open(panel, { aim: demoAims[aim] })
+      await studio.makeCorrection()
+      const profile = { version: 4, kind: 'table', black: 'measured', readings: 'prove' } as const
+      const full = await studio.finish(await studio.start({ profile }))
+      expect(stageOf(full, 'file').evidence.join()).toContain('from what Shape found of the panel, through the tables')
+      expect(full.log.filter((r) => r.stage === 'file')).toEqual([])
+      const { bits } = shippedPanel(panel).signal
+      const error = await profileError(studio, full.id, 3, bits)
+      expect(error.averageDeltaE).toBeLessThan(average)
+      expect(error.worstDeltaE).toBeLessThan(worst)
+
+      // Two years later, of what a check reads then.
+      studio.display.age(6000)
+      const check = await studio.finish(await studio.start({ kind: 'check' }))
+      await studio.client.post(`/runs/${check.id}/profile`, { profile })
+      const later = await profileError(studio, check.id, 3, bits)
+      expect(later.averageDeltaE).toBeLessThan(average + 0.15)
+      expect((await profileError(studio, full.id, 3, bits)).averageDeltaE).toBeGreaterThan(later.averageDeltaE)
+    },
+  )
 
   test('a policy that makes no sense is refused at its field, and the old one stays', async () => {
     const studio = await open('quillon-q27')

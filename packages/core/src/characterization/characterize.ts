@@ -11,7 +11,8 @@ import { fitSmoother, type Smoother } from './smoother'
 /** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
 const darkNoiseKnee = 2e-3
 
-function withoutResidual(
+/** An additive model as a characterization has it. */
+export function withoutResidual(
   base: AdditiveModel & { readonly shared?: XYZ },
 ): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
   const curves = new Float64Array(3 * curveEntries)
@@ -28,7 +29,7 @@ function withoutResidual(
   }
 }
 
-const noResidual = new Float64Array(3 * gridSize ** 3)
+export const noResidual = new Float64Array(3 * gridSize ** 3)
 
 /** Readings that the fit of the residual takes account of: its time grows with their cube. */
 const mostFitted = 2000

@@ -36,7 +36,7 @@ export { namedBySignal, planPartDefinitions } from './plan/planParts'
 export { type InstrumentTiming, planCost } from './plan/planTime'
 export { whyNotShapable } from './shapable'
 export { anotherRound, type DriveReading, type GreyReading, residual } from './shape'
-export { carryOver, type ShapeMemory } from './shapeMemory'
+export { carryOver, readingsOfMemory, type ShapeMemory } from './shapeMemory'
 export { type Effort, effortOf, leastShapeReadings, matrixPartsFor, modelPartsFor, rawPatches } from './shapeParts'
 export { type ShapeEvidence, type SolverTask, solverTasks } from './solver'
 export {

@@ -14,6 +14,21 @@ export type ShapeMemory =
       readonly colors: readonly DriveReading[]
     }
 
+/** What a memory holds of the raw panel, as readings by their drives. */
+export function readingsOfMemory(memory: ShapeMemory): PatchReading[] {
+  if (memory.kind === 'model') return [...memory.readings]
+  const { black, white, red, green, blue } = memory.corners
+  const reading = ({ drive, xyz }: DriveReading): PatchReading => ({ name: '', rgb: drive, xyz })
+  return [
+    reading({ drive: [0, 0, 0], xyz: black }),
+    reading({ drive: [1, 1, 1], xyz: white }),
+    reading({ drive: [1, 0, 0], xyz: red }),
+    reading({ drive: [0, 1, 0], xyz: green }),
+    reading({ drive: [0, 0, 1], xyz: blue }),
+    ...[...memory.greys, ...memory.colors].map(reading),
+  ]
+}
+
 /** Readings of a panel as they would be now that its corners have changed: each channel's light as before, by the new mix. */
 export function carryOver(readings: readonly DriveReading[], before: RawCorners, now: RawCorners): DriveReading[] {
   const change = multiply(panelMatrix(now), invert(panelMatrix(before)))

@@ -78,3 +78,32 @@ test('no weight at all changes nothing, and what is wanted counts by its weight'
   expect(at(fitGrid3d(5, flat, two(3)))).toBeLessThan(0.76)
   expect(at(fitGrid3d(5, flat, two(1)))).toBeCloseTo(0.5, 9)
 })
+
+test('read trilinear it is fitted to what that makes of the nodes', () => {
+  // A product, which eight nodes show exactly between them and four do not.
+  const product = ([r, g, b]: Triple): Triple => [r * g, g * b, r * g * b]
+  const met = tabulate3d(3, product)
+  const off = met.values.map((v, i) => v + ((i * 7919) % 11) / 50)
+  const fitted = fitGrid3d(3, off, samplesOf(product, 4000, 12), { between: 'trilinear', pull: 1e-6 })
+  fitted.forEach((v, i) => expect(v).toBeCloseTo(met.values[i], 3))
+  const other = fitGrid3d(3, off, samplesOf(product, 4000, 12), { pull: 1e-6 })
+  expect(Math.max(...other.map((v, i) => Math.abs(v - met.values[i])))).toBeGreaterThan(0.01)
+})
+
+test('nodes of which samples tell little go on straight; those that none reaches stay', () => {
+  const straight = ([r, g, b]: Triple): Triple => [r, g, 0.5 * r + 0.5 * b]
+  const wrong = tabulate3d(9, () => [0.3, 0.3, 0.3])
+  // Samples fill the cube up to a little beyond the middle: the node at 5/8 is reached by a sliver alone.
+  const samples = samplesOf(straight, 20_000, 14, ([r]) => (r < 0.505 ? 1 : 0))
+  const places = samples.places.map((v, i) => (i % 3 === 0 ? 0.505 * v : v))
+  const wanted = Float64Array.from(samples.wanted)
+  for (let s = 0; s < places.length; s += 3) wanted.set(straight([places[s], places[s + 1], places[s + 2]]), s)
+  const weights = new Float64Array(places.length).fill(1)
+  const at = (values: Float64Array, r: number) => values[3 * ((r * 9 + 4) * 9 + 4)]
+  const [loose, stiff] = [0, 0.01].map((share) =>
+    fitGrid3d(9, wrong.values, { places, wanted, weights }, { pull: 0.001, straight: share }),
+  )
+  expect(Math.abs(at(stiff, 5) - 5 / 8)).toBeLessThan(0.03)
+  expect(Math.abs(at(stiff, 5) - 5 / 8)).toBeLessThan(0.5 * Math.abs(at(loose, 5) - 5 / 8))
+  expect(at(stiff, 7)).toBe(at(wrong.values, 7))
+})

@@ -7,10 +7,53 @@ export interface GridSamples {
   readonly weights: Float64Array
 }
 
-/** Share of the mean weight with which a node holds on to what it was. */
-const pull = 0.02
+export interface GridFit {
+  /** How the table is read between its nodes. */
+  readonly between?: 'tetrahedral' | 'trilinear'
+  /** Share of the mean weight with which a node holds on to what it was. */
+  readonly pull?: number
+  /**
+   * Share of the mean weight with which three nodes in a row that samples reach stand in a straight line: for nodes of
+   * which samples tell little, so that they go on as those beside them do. None unless given.
+   */
+  readonly straight?: number
+}
+
 /** Steps of the search, and the share of the first residual at which it ends. */
-const [mostSteps, smallest] = [60, 1e-5]
+const [mostSteps, smallest] = [20, 1e-4]
+
+/** Where a place falls along the axes of a grid: the node below, and the way to the next. */
+function locate(size: number, x: number, y: number, z: number) {
+  const top = size - 1
+  const place = [x, y, z].map((v) => Math.min(1, Math.max(0, v)) * top)
+  const low = place.map((v) => Math.min(top - 1, Math.floor(v)))
+  return { part: place.map((v, k) => v - low[k]), node: (low[0] * size + low[1]) * size + low[2] }
+}
+
+/** The eight nodes around a place, and their weights; as {@link trilinear} has them. */
+function around(
+  size: number,
+  x: number,
+  y: number,
+  z: number,
+  nodes: Int32Array,
+  shares: Float64Array,
+  at: number,
+): void {
+  const { part, node } = locate(size, x, y, z)
+  const strides = [size * size, size, 1]
+  for (let corner = 0; corner < 8; corner++) {
+    let there = node
+    let share = 1
+    for (let k = 0; k < 3; k++) {
+      const up = (corner >> k) & 1
+      there += up * strides[k]
+      share *= up ? part[k] : 1 - part[k]
+    }
+    nodes[at + corner] = there
+    shares[at + corner] = share
+  }
+}
 
 /** The four nodes of the tetrahedron around a place, and their weights; as {@link tetrahedral} has them. */
 function corners(
@@ -22,13 +65,10 @@ function corners(
   shares: Float64Array,
   at: number,
 ): void {
-  const top = size - 1
-  const place = [x, y, z].map((v) => Math.min(1, Math.max(0, v)) * top)
-  const low = place.map((v) => Math.min(top - 1, Math.floor(v)))
-  const part = place.map((v, k) => v - low[k])
+  const { part, node: first } = locate(size, x, y, z)
   const strides = [size * size, size, 1]
   const order = [0, 1, 2].sort((a, b) => part[b] - part[a])
-  let node = low[0] * strides[0] + low[1] * strides[1] + low[2]
+  let node = first
   let before = 1
   for (let n = 0; n < 4; n++) {
     const next = n < 3 ? part[order[n]] : 0
@@ -40,64 +80,128 @@ function corners(
 }
 
 /**
- * The values of a table's nodes that bring the samples nearest to what is wanted of them, by least squares over what the
- * tetrahedral interpolation makes of the nodes, each holding on a little to what it was. Conjugate gradients on the normal
- * equations, channel by channel (J. Nocedal, S. Wright, Numerical Optimization, 2006, §5.1). `values`: 3·size³, red slowest.
+ * The values of a table's nodes that bring the samples nearest to what is wanted of them, by least squares over what
+ * interpolation makes of the nodes (tetrahedral unless said), each holding on a little to what it was. Conjugate gradients on the normal
+ * equations, eased by their diagonal (J. Nocedal, S. Wright, Numerical Optimization, 2006, §5.1), each channel for itself. `values`: 3·size³, red slowest.
  */
-export function fitGrid3d(size: number, values: Float64Array, { places, wanted, weights }: GridSamples): Float64Array {
+export function fitGrid3d(
+  size: number,
+  values: Float64Array,
+  { places, wanted, weights }: GridSamples,
+  { between = 'tetrahedral', pull = 0.02, straight = 0 }: GridFit = {},
+): Float64Array {
   const count = places.length / 3
-  const nodes = new Int32Array(4 * count)
-  const shares = new Float64Array(4 * count)
+  const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
+  const nodes = new Int32Array(each * count)
+  const shares = new Float64Array(each * count)
   for (let s = 0; s < count; s++)
-    corners(size, places[3 * s], places[3 * s + 1], places[3 * s + 2], nodes, shares, 4 * s)
-  const out = Float64Array.from(values)
-  for (let channel = 0; channel < 3; channel++) fitChannel(channel)
-  return out
-
-  function fitChannel(channel: number) {
-    const n = size ** 3
+    nodesOf(size, places[3 * s], places[3 * s + 1], places[3 * s + 2], nodes, shares, each * s)
+  const n = size ** 3
+  const mean = [0, 1, 2].map((channel) => {
     let sum = 0
-    for (let s = 0; s < count; s++) sum += weights[3 * s + channel]
-    const hold = (pull * sum) / Math.max(1, count)
-    if (!(hold > 0)) return
-    /** What so many changes of the nodes come to in the normal equations. */
-    const apply = (change: Float64Array, into: Float64Array) => {
-      for (let i = 0; i < n; i++) into[i] = hold * change[i]
-      for (let s = 0, p = 0; s < count; s++, p += 4) {
-        let shown = 0
-        for (let q = p; q < p + 4; q++) shown += shares[q] * change[nodes[q]]
-        const back = weights[3 * s + channel] * shown
-        for (let q = p; q < p + 4; q++) into[nodes[q]] += back * shares[q]
-      }
-    }
-    const residual = new Float64Array(n)
-    for (let s = 0, p = 0; s < count; s++, p += 4) {
+    for (let s = channel; s < weights.length; s += 3) sum += weights[s]
+    return sum / Math.max(1, count)
+  })
+  /** What a node holds on with, and three in a row are kept straight with, by channel. */
+  const [hold, stiff] = [mean.map((v) => pull * v), mean.map((v) => straight * v)]
+  const rows = straight ? rowsOfReached(size, nodes) : new Int32Array(0)
+  const diagonal = new Float64Array(3 * n)
+  for (let i = 0; i < diagonal.length; i++) diagonal[i] = hold[i % 3]
+  const residual = new Float64Array(3 * n)
+  for (let s = 0, p = 0; s < count; s++, p += each)
+    for (let channel = 0; channel < 3; channel++) {
+      const weight = weights[3 * s + channel]
       let shown = 0
-      for (let q = p; q < p + 4; q++) shown += shares[q] * values[3 * nodes[q] + channel]
-      const back = weights[3 * s + channel] * (wanted[3 * s + channel] - shown)
-      for (let q = p; q < p + 4; q++) residual[nodes[q]] += back * shares[q]
-    }
-    const change = new Float64Array(n)
-    const direction = Float64Array.from(residual)
-    const applied = new Float64Array(n)
-    const dot = (a: Float64Array, b: Float64Array) => {
-      let total = 0
-      for (let i = 0; i < n; i++) total += a[i] * b[i]
-      return total
-    }
-    let left = dot(residual, residual)
-    const enough = left * smallest ** 2
-    for (let step = 0; step < mostSteps && left > enough && left > 0; step++) {
-      apply(direction, applied)
-      const length = left / dot(direction, applied)
-      for (let i = 0; i < n; i++) {
-        change[i] += length * direction[i]
-        residual[i] -= length * applied[i]
+      for (let q = p; q < p + each; q++) shown += shares[q] * values[3 * nodes[q] + channel]
+      const back = weight * (wanted[3 * s + channel] - shown)
+      for (let q = p; q < p + each; q++) {
+        residual[3 * nodes[q] + channel] += back * shares[q]
+        diagonal[3 * nodes[q] + channel] += weight * shares[q] * shares[q]
       }
-      const now = dot(residual, residual)
-      for (let i = 0; i < n; i++) direction[i] = residual[i] + (now / left) * direction[i]
-      left = now
     }
-    for (let i = 0; i < n; i++) out[3 * i + channel] = values[3 * i + channel] + change[i]
+  for (let t = 0; t < rows.length; t += 3)
+    for (let channel = 0; channel < 3; channel++) {
+      const [a, b, c] = [3 * rows[t] + channel, 3 * rows[t + 1] + channel, 3 * rows[t + 2] + channel]
+      const bend = -stiff[channel] * (values[a] - 2 * values[b] + values[c])
+      residual[a] += bend
+      residual[b] -= 2 * bend
+      residual[c] += bend
+      diagonal[a] += stiff[channel]
+      diagonal[b] += 4 * stiff[channel]
+      diagonal[c] += stiff[channel]
+    }
+
+  /** What so many changes of the nodes come to in the normal equations. */
+  const apply = (change: Float64Array, into: Float64Array) => {
+    for (let i = 0; i < into.length; i++) into[i] = hold[i % 3] * change[i]
+    for (let s = 0, p = 0; s < count; s++, p += each) {
+      let [r, g, b] = [0, 0, 0]
+      for (let q = p; q < p + each; q++) {
+        const at = 3 * nodes[q]
+        r += shares[q] * change[at]
+        g += shares[q] * change[at + 1]
+        b += shares[q] * change[at + 2]
+      }
+      r *= weights[3 * s]
+      g *= weights[3 * s + 1]
+      b *= weights[3 * s + 2]
+      for (let q = p; q < p + each; q++) {
+        const at = 3 * nodes[q]
+        into[at] += shares[q] * r
+        into[at + 1] += shares[q] * g
+        into[at + 2] += shares[q] * b
+      }
+    }
+    for (let t = 0; t < rows.length; t += 3)
+      for (let channel = 0; channel < 3; channel++) {
+        const [a, b, c] = [3 * rows[t] + channel, 3 * rows[t + 1] + channel, 3 * rows[t + 2] + channel]
+        const bend = stiff[channel] * (change[a] - 2 * change[b] + change[c])
+        into[a] += bend
+        into[b] -= 2 * bend
+        into[c] += bend
+      }
   }
+  /** By channel: the products of two runs of changes. */
+  const dots = (a: Float64Array, b: Float64Array) => {
+    const total = [0, 0, 0]
+    for (let i = 0; i < a.length; i += 3) for (let k = 0; k < 3; k++) total[k] += a[i + k] * b[i + k]
+    return total
+  }
+  const eased = (of: Float64Array) => of.map((v, i) => (diagonal[i] > 0 ? v / diagonal[i] : 0))
+
+  const out = Float64Array.from(values)
+  const applied = new Float64Array(3 * n)
+  const direction = eased(residual)
+  let left = dots(residual, direction)
+  const enough = left.map((v) => v * smallest ** 2)
+  for (let step = 0; step < mostSteps && left.some((v, k) => v > enough[k]); step++) {
+    apply(direction, applied)
+    const along = dots(direction, applied)
+    const length = left.map((v, k) => (along[k] > 0 ? v / along[k] : 0))
+    for (let i = 0; i < out.length; i++) {
+      out[i] += length[i % 3] * direction[i]
+      residual[i] -= length[i % 3] * applied[i]
+    }
+    const next = eased(residual)
+    const now = dots(residual, next)
+    const share = now.map((v, k) => (left[k] > 0 ? v / left[k] : 0))
+    for (let i = 0; i < out.length; i++) direction[i] = next[i] + share[i % 3] * direction[i]
+    left = now
+  }
+  return out
+}
+
+/** Three nodes in a row along an axis, all of which samples reach: three indices each. */
+function rowsOfReached(size: number, nodes: Int32Array): Int32Array {
+  const reached = new Uint8Array(size ** 3)
+  for (const node of nodes) reached[node] = 1
+  const found: number[] = []
+  for (let node = 0; node < reached.length; node++)
+    [size * size, size, 1].forEach((stride) => {
+      const place = Math.floor(node / stride) % size
+      if (place < 1 || place > size - 2) return
+      if (reached[node - stride] && reached[node] && reached[node + stride])
+        found.push(node - stride, node, node + stride)
+    })
+  return Int32Array.from(found)
 }

@@ -14,4 +14,6 @@ export interface ConnectionTable {
   readonly matrix: { readonly matrix: Matrix3; readonly offset: Triple } | null
   /** The colour at a place (0–1) of the grid to the device, as CIELAB under D50. */
   readonly labAt: (place: Triple) => Lab
+  /** The place of a colour on that grid; the inverse of `labAt`. */
+  readonly placeOf: (lab: Lab) => Triple
 }

@@ -57,5 +57,6 @@ export function labSpace(version: 2 | 4, reach: readonly [number, number], size:
     intoGrid,
     matrix: null,
     labAt: ([x, y, z]) => [100 * x, a.valueOf(y), b.valueOf(z)],
+    placeOf: ([L, va, vb]) => [L / 100, a.place(va), b.place(vb)],
   }
 }

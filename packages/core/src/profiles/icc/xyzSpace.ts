@@ -37,6 +37,7 @@ export function xyzSpace(version: 2 | 4, [reachA, reachB]: readonly [number, num
       intoGrid: spans.map((span) => (x: number) => Math.cbrt(x) / span) as unknown as Curves,
       matrix: null,
       labAt: (place) => labOf(place.map((p, k) => p * spans[k]) as unknown as Triple),
+      placeOf: (lab) => rootsOf(lab).map((root, k) => root / spans[k]) as unknown as Triple,
     }
   }
   // With f the roots relative to white: place of L* = f_y, of a* = ½ + (f_x − f_y)·k, of b* = ½ + (f_y − f_z)·k.
@@ -57,6 +58,10 @@ export function xyzSpace(version: 2 | 4, [reachA, reachB]: readonly [number, num
       const fx = l + (a - 0.5) / kA
       const fz = l - (b - 0.5) / kB
       return labOf([fx * wx, l * wy, fz * wz])
+    },
+    placeOf: (lab) => {
+      const [x, y, z] = rootsOf(lab)
+      return [y / wy, 0.5 + (x / wx - y / wy) * kA, 0.5 + (y / wy - z / wz) * kB]
     },
   }
 }

@@ -1,18 +1,13 @@
+import { IsNull, Not } from 'typeorm'
 import type { PatchReading } from '@bichroma/core/color'
-import {
-  profileDescription,
-  profileFileName,
-  signalsOfDrives,
-  withoutBlack,
-  type ProfileSubject,
-} from '@bichroma/core/profiles'
-import type { ShapeMemory } from '@bichroma/core/runs'
+import { profileDescription, profileFileName, withoutBlack, type ProfileSubject } from '@bichroma/core/profiles'
+import { readingsOfMemory, type ShapeMemory } from '@bichroma/core/runs'
 import { asArrived, decodeSlotTables, type SlotTables } from '@bichroma/core/tables'
 import type { CourierDisplay, ProfilePolicy } from '@bichroma/contract'
 import type { DisplayRow } from '../../register/entities'
 import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
-import type { RunRow } from '../entities'
+import { runEntity, type RunRow } from '../entities'
 import type { RunServices } from '../context/runServices'
 import { profileBytes } from './profileBytes'
 
@@ -40,58 +35,70 @@ export interface ProfileSource {
 
 type ProfileServices = Pick<RunServices, 'data' | 'contents' | 'threads'>
 
-/** The tables that a slot holds, where they are the curves of the video card; else null. */
-async function cardTables(
+/** What the slot of a run holds; null where nothing of this display’s kind is kept. */
+async function tablesOf(
   { data, contents }: ProfileServices,
-  { run, place: { tablesIn, pipeline } }: ProfileSource,
+  { run, place: { pipeline } }: ProfileSource,
 ): Promise<SlotTables | null> {
-  if (tablesIn !== 'card') return null
   const { tablesHash } = await data
     .getRepository(slotEntity)
     .findOneByOrFail({ displayId: run.displayId, number: run.slot })
   const bytes = tablesHash && (await contents.get(tablesHash))
-  if (!bytes) return null
-  const tables = decodeSlotTables(bytes, pipeline)
-  return tables.shape.kind === '1D' ? tables : null
+  try {
+    return bytes ? decodeSlotTables(bytes, pipeline) : null
+  } catch {
+    // Written when the display took tables of another kind.
+    return null
+  }
 }
 
-const sharesOf = (tables: SlotTables) => {
-  const shape = tables.shape
+/** The shares 0–1 of curves of the video card. */
+function sharesOf({ shape, after }: SlotTables) {
   if (shape.kind !== '1D') return undefined
   const top = 2 ** shape.after.bits - 1
-  const [red, green, blue] = tables.after!.map((table) => table.map((v) => v / top))
+  const [red, green, blue] = after!.map((table) => table.map((v) => v / top))
   return [red, green, blue] as const
 }
 
-/** What Shape read of the raw panel, as signals in front of the card's curves: as good as read through them. */
-async function rawReadings({ contents }: ProfileServices, run: RunRow, curves: ReturnType<typeof sharesOf>) {
-  const bytes = curves && run.memoryHash && !run.recalls && (await contents.get(run.memoryHash))
-  if (!bytes) return []
-  const memory = JSON.parse(new TextDecoder().decode(bytes)) as ShapeMemory
-  return memory.kind === 'model' ? signalsOfDrives(memory.readings, curves) : []
+/** What is known of the raw panel, by its drives: by this run’s Shape, or by the newest of the display. */
+async function panelReadings({ data, contents }: ProfileServices, run: RunRow): Promise<PatchReading[] | null> {
+  const newest = () =>
+    data.getRepository(runEntity).findOne({
+      select: { id: true, memoryHash: true },
+      where: { displayId: run.displayId, state: 'done', memoryHash: Not(IsNull()) },
+      order: { id: 'DESC' },
+    })
+  const hash = run.memoryHash ?? (await newest())?.memoryHash
+  const bytes = hash ? await contents.get(hash) : null
+  return bytes && readingsOfMemory(JSON.parse(new TextDecoder().decode(bytes)) as ShapeMemory)
 }
 
-/** Makes the profile of a run as its policy says, keeps it, and gives what the run's row holds of it. */
-export async function fileProfile(
-  services: ProfileServices,
-  source: ProfileSource,
-): Promise<Pick<RunRow, 'profileHash' | 'profileName' | 'profile'>> {
-  const { run, display, at } = source
+/** A profile as it was filed. */
+export interface FiledProfile {
+  /** What the run's row holds of it. */
+  readonly row: Pick<RunRow, 'profileHash' | 'profileName' | 'profile'>
+  /** What it describes the display by: the panel as Shape knew it, through the slot's tables; or readings of the slot alone. */
+  readonly by: 'panel and tables' | 'readings'
+}
+
+/** Makes the profile of a run as its policy says and keeps it. */
+export async function fileProfile(services: ProfileServices, source: ProfileSource): Promise<FiledProfile> {
+  const { run, display, at, place } = source
   const settings = await studioSettings(services.data)
   const policy: ProfilePolicy = run.profile ?? settings.profile
-  const tables = await cardTables(services, source)
-  const videoCurves = tables ? sharesOf(tables) : undefined
-  const { signalBits: bits, signalRange: range } = source.place
+  const tables = await tablesOf(services, source)
+  const { signalBits: bits, signalRange: range } = place
   const proved = bits && range ? asArrived(source.readings, { bits, range }) : source.readings
-  const all = [...proved, ...(policy.kind === 'table' ? await rawReadings(services, run, videoCurves) : [])]
-  const readings = policy.black === 'none' ? withoutBlack(all) : all
+  const fromBlack = <T extends readonly PatchReading[]>(readings: T) =>
+    policy.black === 'none' ? withoutBlack(readings) : readings
+  const panel = policy.kind === 'table' && tables ? await panelReadings(services, run) : null
   const subject = subjectOf(run, display, at)
   const facts = {
     description: profileDescription(settings.profileName, subject),
     copyright: 'No copyright: readings of a display.',
     createdAt: at,
     version: policy.version,
-    videoCurves,
+    videoCurves: tables && place.tablesIn === 'card' ? sharesOf(tables) : undefined,
     meta: [
       ['display', `${display.maker} ${display.model} ${display.serial}`],
       ['firmware', display.firmware],
@@ -100,10 +107,14 @@ export async function fileProfile(
       ['run', String(run.id)],
     ] as const,
   }
-  const bytes = await services.threads.run(profileBytes, policy.kind, readings, facts)
+  const behind = panel && tables ? { panel: fromBlack(panel), tables } : null
+  const bytes = await services.threads.run(profileBytes, policy.kind, fromBlack(proved), facts, behind)
   return {
-    profile: policy,
-    profileHash: await services.contents.put(bytes),
-    profileName: profileFileName(settings.profileName, subject),
+    row: {
+      profile: policy,
+      profileHash: await services.contents.put(bytes),
+      profileName: profileFileName(settings.profileName, subject),
+    },
+    by: behind ? 'panel and tables' : 'readings',
   }
 }

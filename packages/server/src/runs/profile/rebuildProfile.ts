@@ -55,11 +55,12 @@ export async function rebuildProfile(
       'conflict',
       `The courier of ${display.name} is away, and only it tells where the tables live. Start it, then try again.`,
     )
-  return fileProfile(services, {
+  const { row } = await fileProfile(services, {
     run: { ...run, profile: policy ?? run.profile },
     display,
     readings: run.metrics.patches.map(({ name, rgb, xyz }) => ({ name, rgb, xyz })),
     place,
     at: run.summary?.at ?? run.startedAt,
   })
+  return row
 }

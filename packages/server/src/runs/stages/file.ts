@@ -38,10 +38,10 @@ export async function file(context: RunContext, readings: readonly PatchReading[
       const { tablesIn, pipeline, signalBits, signalRange } = context.link.facts
       return { tablesIn, pipeline, signalBits, signalRange }
     })
-    const made = await fileProfile(services, { run, display, readings: set, place, at })
-    await context.save(made)
+    const { row, by } = await fileProfile(services, { run, display, readings: set, place, at })
+    await context.save(row)
     evidence.push(
-      `Profile ${run.profileName}, ICC v${run.profile!.version}, ${run.profile!.kind}${place.tablesIn === 'card' ? ', with the video card’s curves: this display stores none itself, so it holds one calibration at a time, at the card’s precision' : ''}`,
+      `Profile ${run.profileName}, ICC v${run.profile!.version}, ${run.profile!.kind}${by === 'panel and tables' ? ', from what Shape found of the panel, through the tables' : ''}${place.tablesIn === 'card' ? ', with the video card’s curves: this display stores none itself, so it holds one calibration at a time, at the card’s precision' : ''}`,
     )
   }
   const { activeSlot } = await context.steps.take('slot at the end', (send) => send('display.getControls', {}))

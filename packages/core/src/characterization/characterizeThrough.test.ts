@@ -1,0 +1,95 @@
+import { resolveAim } from '../aims/aim'
+import { uniformFrom } from '../basics/random'
+import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
+import { deltaE2000 } from '../color/deltaE2000'
+import { convertXyzToLab } from '../color/lab'
+import type { Triple } from '../color/matrix3'
+import type { PatchReading } from '../color/patchReading'
+import type { PipelineShape } from '../tables/pipelineShape'
+import { makeSlotPipeline } from '../tables/slotPipeline'
+import { readingsOf, testPanel } from '../test/panel'
+import { buildSlot } from './buildSlot'
+import { characterize } from './characterize'
+import { predictLab, type Characterization } from './characterization'
+import { characterizeThrough, throughTables } from './characterizeThrough'
+
+const raw = testPanel({ coupling: 0.03 })
+const panel = characterize(readingsOf(raw, 160))
+const corner = (rgb: Triple) => convertXyzToChromaticity(raw(rgb))
+const aim = resolveAim(
+  {
+    white: { kind: 'standard', name: 'D65' },
+    luminance: 100,
+    toneResponse: { kind: 'sRGB' },
+    primaries: { kind: 'standard', name: 'sRGB' },
+  },
+  {
+    white: convertXyzToChromaticity(raw([1, 1, 1])),
+    black: raw([0, 0, 0]),
+    primaries: { red: corner([1, 0, 0]), green: corner([0, 1, 0]), blue: corner([0, 0, 1]) },
+  },
+)
+const shapes: Record<PipelineShape['kind'], PipelineShape> = {
+  '1D+3D': { kind: '1D+3D', grid: { size: 17, bits: 12 }, after: { entries: 1024, bits: 14 } },
+  '3D': { kind: '3D', grid: { size: 17, bits: 12 } },
+  '1D+3x3': {
+    kind: '1D+3x3',
+    before: { entries: 1024, bits: 14 },
+    matrixFractionBits: 12,
+    after: { entries: 1024, bits: 14 },
+  },
+  '1D': { kind: '1D', after: { entries: 256, bits: 16 } },
+}
+const uniform = uniformFrom(8)
+const unseen = Array.from({ length: 300 }, (): Triple => [uniform(), uniform(), uniform()])
+/** What a check reads: corners, greys, a few colours. */
+const few = (through: (rgb: Triple) => XYZ): PatchReading[] => readingsOf(through, 39, 4)
+
+function error(c: Characterization, through: (rgb: Triple) => XYZ) {
+  const all = unseen.map((rgb) => deltaE2000(convertXyzToLab(through(rgb), c.white), predictLab(c, rgb)))
+  return { average: all.reduce((a, b) => a + b, 0) / all.length, worst: Math.max(...all) }
+}
+
+describe.each(Object.values(shapes))('a display through a slot, $kind', (shape) => {
+  const tables = buildSlot(panel, aim, shape)
+  const driveOf = makeSlotPipeline(tables)
+  const through = (rgb: Triple) => raw(driveOf(rgb))
+  const readings = few(through)
+  const found = characterizeThrough(panel, tables, readings)
+
+  test('is known by the panel and the tables as far as the panel is, and no worse than by its own readings', () => {
+    const [whole, alone] = [error(found, through), error(characterize(readings), through)]
+    expect(whole.average).toBeLessThan(0.07)
+    expect(whole.worst).toBeLessThan(0.8)
+    expect(whole.average).toBeLessThan(alone.average)
+  })
+
+  test('white and black are those that were read', () => {
+    const [white, black] = [through([1, 1, 1]), through([0, 0, 0])]
+    white.forEach((v, k) => expect(found.white[k]).toBeCloseTo(v, 9))
+    black.forEach((v, k) => expect(found.black[k]).toBeCloseTo(v, 9))
+  })
+})
+
+test('a panel that has aged since is brought to what is read of it now', () => {
+  const tables = buildSlot(panel, aim, shapes['1D+3D'])
+  const driveOf = makeSlotPipeline(tables)
+  const aged = testPanel({
+    coupling: 0.03,
+    luminance: 126,
+    black: 0.12,
+    white: { x: 0.307, y: 0.324 },
+    exponents: [2.215, 2.15, 2.35],
+  })
+  const through = (rgb: Triple) => aged(driveOf(rgb))
+  const found = error(characterizeThrough(panel, tables, few(through)), through)
+  expect(found.average).toBeLessThan(0.07)
+  expect(error(throughTables(panel, tables), through).average).toBeGreaterThan(5 * found.average)
+})
+
+test('without white among the readings it says so', () => {
+  const tables = buildSlot(panel, aim, shapes['1D'])
+  const through = (rgb: Triple) => raw(makeSlotPipeline(tables)(rgb))
+  const without = few(through).filter(({ rgb }) => rgb.some((v) => v !== 1))
+  expect(() => characterizeThrough(panel, tables, without)).toThrow('no white')
+})

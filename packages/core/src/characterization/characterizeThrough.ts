@@ -1,0 +1,53 @@
+import type { PatchReading } from '../color/patchReading'
+import { convertXyzToLab } from '../color/lab'
+import type { Triple } from '../color/matrix3'
+import { makeSlotPipeline } from '../tables/slotPipeline'
+import type { SlotTables } from '../tables/slotTables'
+import { fitAdditiveModel } from './additiveModel'
+import { gridSize, predictLabInto, predictXyz, type Characterization } from './characterization'
+import { characterizeAnew } from './characterizeAnew'
+import { noResidual, withoutResidual } from './characterize'
+
+/** Greys, and places along each axis of the colours, from which the additive part of a display behind tables is fitted. */
+const [greyCount, colorsAlong] = [65, 7]
+
+/**
+ * What a slot's tables make of a panel: a characterization by signals of what is known by drives. No colour is lost in it
+ * but what lies between the 33 places of the residual's grid.
+ */
+export function throughTables(panel: Characterization, tables: SlotTables): Characterization {
+  const driveOf = makeSlotPipeline(tables)
+  const shown = (rgb: Triple): PatchReading => ({ name: '', rgb, xyz: predictXyz(panel, driveOf(rgb)) })
+  const along = (count: number) => Array.from({ length: count }, (_, i) => i / (count - 1))
+  const axis = along(colorsAlong)
+  const colors = axis.flatMap((r) => axis.flatMap((g) => axis.map((b) => shown([r, g, b]))))
+  const greys = along(greyCount).map((v) => shown([v, v, v]))
+  const base: Characterization = {
+    ...withoutResidual(fitAdditiveModel([...greys, ...colors])),
+    residual: noResidual,
+    kernel: panel.kernel,
+    readings: panel.readings,
+  }
+  const places = along(gridSize)
+  const found = new Float64Array(3)
+  const residual = new Float64Array(3 * gridSize ** 3)
+  let at = 0
+  for (const r of places)
+    for (const g of places)
+      for (const b of places) {
+        const lab = convertXyzToLab(predictXyz(panel, driveOf([r, g, b])), base.white)
+        predictLabInto(base, r, g, b, found)
+        for (let k = 0; k < 3; k++) residual[at++] = lab[k] - found[k]
+      }
+  return { ...base, residual }
+}
+
+/**
+ * A display through a slot: what is known of the panel by its drives, through the slot's tables, brought to what was read
+ * of the slot itself. Needs black and white among the readings; throws Error naming what is missing.
+ */
+export const characterizeThrough = (
+  panel: Characterization,
+  tables: SlotTables,
+  readings: readonly PatchReading[],
+): Characterization => characterizeAnew(throughTables(panel, tables), readings)

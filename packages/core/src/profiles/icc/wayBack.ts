@@ -1,0 +1,167 @@
+import { predictLabInto, type Characterization } from '../../characterization/characterization'
+import { makeInverter } from '../../characterization/inversion'
+import type { XYZ } from '../../color/chromaticity'
+import { pcsWhite } from '../../color/encodings'
+import { convertLabToXyz, convertXyzToLab } from '../../color/lab'
+import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
+import { fitGrid3d, type GridSamples } from '../../tables/fitGrid3d'
+import { placeOnRising } from '../../tables/table1d'
+import type { ConnectionTable } from './connectionTable'
+import { curveEntries, type Curves, type TableParts } from './tableLayout'
+
+const relative = (white: XYZ): Triple => [white[0] / white[1], 1, white[2] / white[1]]
+
+/** CIELAB under D50 at every combination of signals along the axes, red slowest; `adapt` brings the display's white to D50. */
+export function gridOfColors(c: Characterization, axes: readonly Float64Array[], adapt: Matrix3): Float64Array {
+  const [red, green, blue] = axes
+  const labs = new Float64Array(3 * red.length * green.length * blue.length)
+  const lab = new Float64Array(3)
+  const white = relative(c.white)
+  let at = 0
+  for (const r of red)
+    for (const g of green)
+      for (const b of blue) {
+        predictLabInto(c, r, g, b, lab)
+        const xyz = convertLabToXyz([lab[0], lab[1], lab[2]], white)
+        labs.set(convertXyzToLab(multiplyVector(adapt, xyz), pcsWhite), at)
+        at += 3
+      }
+  return labs
+}
+
+/** The inverse of a rising function on 0–1, through a fine table of it. */
+export function invertTable(of: (x: number) => number): (y: number) => number {
+  const values = Float64Array.from({ length: curveEntries + 1 }, (_, i) => of(i / curveEntries))
+  return (y) => placeOnRising(values, y)
+}
+
+/** Even places 0–1. */
+export const evenly = (count: number) => Float64Array.from({ length: count }, (_, i) => i / (count - 1))
+
+/** L* ÷ 100 of the cube root of a share of light: straight near nothing, as colours are where a channel is dark beside others. */
+const lightness = (root: number) => (root > 6 / 29 ? 1.16 * root - 0.16 : ((29 / 3) ** 3 / 100) * root ** 3)
+
+/** Room below 0 and above 1 in what the grid holds, at each end: so many entries of the curves behind it, the last of which clip. */
+const room = 480 / (curveEntries - 1)
+const clamp = (v: number) => Math.min(1, Math.max(0, v))
+const held = (value: number) => clamp(room + value * (1 - 2 * room))
+const released = (x: number) => clamp((x - room) / (1 - 2 * room))
+
+/** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
+const [fittedAlong, fittedOnFaces, fittedInDark] = [33, 65, 17]
+/** The lightness up to which it is dark, and greys besides. */
+const [darkest, fittedGreys] = [0.2, 257]
+/** How much more a grey counts than a colour, and black and white, which must come back as they are. */
+const [greyWeight, endWeight] = [20, 2000]
+const countOf = (r: number, g: number, b: number) =>
+  r !== g || g !== b ? 1 : r === 0 || r === 1 ? endWeight : greyWeight
+/** With how much of the mean weight a node holds on to what it was, and goes on as those beside it do: see {@link GridFit}. */
+const [pull, straight] = [0.001, 0.01]
+
+/**
+ * The table from the connection space to the device, of `size`³ nodes. `roots`: signal 0–1 → cube root of a channel's
+ * light 0–1. Its grid holds lightnesses of the channels. A node whose colour the display cannot show stands where what
+ * lies between it and its neighbours inside comes out right, beyond 0–1 where that is there; the others hold the nearest
+ * that can be shown, hue kept.
+ */
+export function wayBack(
+  c: Characterization,
+  { roots, adapt, space, size }: { roots: Curves; adapt: Matrix3; space: ConnectionTable; size: number },
+): TableParts {
+  const lightnesses = roots.map((of) => (x: number) => lightness(of(x)))
+  const signals = lightnesses.map(invertTable)
+  const nearest = nearestSignals(c, lightnesses, adapt, space, size)
+  const grid = fitGrid3d(size, nearest, samplesOf(c, signals, adapt, space), {
+    between: space.connectionSpace === 'Lab ' ? 'trilinear' : 'tetrahedral',
+    pull,
+    straight,
+  })
+  return {
+    grid: grid.map(held),
+    size,
+    device: signals.map((of) => (x: number) => of(released(x))) as unknown as Curves,
+    pcs: space.intoGrid,
+    matrix: space.matrix,
+  }
+}
+
+type Functions = readonly ((x: number) => number)[]
+
+/** At every node, the lightnesses of the channels that show its colour, or the nearest to it. */
+function nearestSignals(
+  c: Characterization,
+  lightnesses: Functions,
+  adapt: Matrix3,
+  space: ConnectionTable,
+  size: number,
+): Float64Array {
+  const grid = new Float64Array(3 * size ** 3)
+  const back = invert(adapt)
+  const { intoSignal } = makeInverter(c)
+  const found = new Float64Array(3)
+  const places = evenly(size)
+  const white = relative(c.white)
+  let at = 0
+  for (const x of places)
+    for (const y of places)
+      for (const z of places) {
+        const xyz = multiplyVector(back, convertLabToXyz(space.labAt([x, y, z]), pcsWhite))
+        const [L, a, b] = convertXyzToLab(xyz, white)
+        intoSignal(L, a, b, found)
+        for (let q = 0; q < 3; q++) grid[at++] = lightnesses[q](found[q])
+      }
+  return grid
+}
+
+/**
+ * Colours that the display shows, the lightnesses that show them, and how much of colour a step of each is: all over, and
+ * closer together on the gamut's faces, beside which cells of the grid may lie that hold no more than a sliver of it.
+ */
+function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, space: ConnectionTable): GridSamples {
+  const all = evenly(fittedAlong)
+  const face = evenly(fittedOnFaces)
+  const dark = evenly(fittedInDark).map((v) => v * darkest)
+  const blocks = [
+    [all, all, all],
+    [dark, dark, dark],
+    ...[0, 1, 2].flatMap((fixed) => [0, 1].map((end) => [0, 1, 2].map((k) => (k === fixed ? [end] : face)))),
+    ...Array.from(evenly(fittedGreys), (v) => [[v], [v], [v]]),
+  ].map((axes) => axes.map((axis) => Float64Array.from(axis)))
+  const count = blocks.reduce((sum, [r, g, b]) => sum + r.length * g.length * b.length, 0)
+  const places = new Float64Array(3 * count)
+  const wanted = new Float64Array(3 * count)
+  const weights = new Float64Array(3 * count)
+  const read = (axes: readonly Float64Array[]) =>
+    gridOfColors(
+      c,
+      axes.map((axis, k) => axis.map(signals[k])),
+      adapt,
+    )
+  let start = 0
+  for (const axes of blocks) {
+    const labs = read(axes)
+    // A little further along each axis: how much of colour a step is.
+    const moved = [0, 1, 2].map((q) => read(axes.map((axis, k) => (k === q ? axis.map(further) : axis))))
+    const [red, green, blue] = axes
+    let at = 0
+    for (const r of red)
+      for (const g of green)
+        for (const b of blue) {
+          const there = start + at
+          places.set(space.placeOf([labs[at], labs[at + 1], labs[at + 2]]), there)
+          wanted.set([r, g, b], there)
+          for (let q = 0; q < 3; q++) {
+            const other = moved[q]
+            const step = Math.hypot(other[at] - labs[at], other[at + 1] - labs[at + 1], other[at + 2] - labs[at + 2])
+            weights[there + q] = (step / slopeStep) ** 2 * countOf(r, g, b)
+          }
+          at += 3
+        }
+    start += at
+  }
+  return { places, wanted, weights }
+}
+
+/** Step of the numeric slope of a colour over a lightness, towards the middle. */
+const slopeStep = 1 / 64
+const further = (v: number) => (v > 0.5 ? v - slopeStep : v + slopeStep)
