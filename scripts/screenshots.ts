@@ -8,6 +8,7 @@ import type { DisplayListing, Week } from '@bichroma/contract'
 import { chromiumArgs, chromiumPath, webGlArgs } from './chromium.mjs'
 import { demoAccounts } from './demoStudio'
 import { Processes } from './processes.mjs'
+import { buildWeb } from './webBuild.mjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-shots-'))
 const out = 'docs/screenshots'
@@ -15,6 +16,7 @@ const out = 'docs/screenshots'
 /** One current picture per main view at 1280x800, from the demo studio with a run going on. */
 async function main() {
   mkdirSync(out, { recursive: true })
+  buildWeb()
   const made = spawnSync(process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', folder], {
     stdio: ['ignore', 'ignore', 'inherit'],
   })

@@ -186,3 +186,23 @@ test('the command says what it did and what is wrong in one line', () => {
   )
   expect(run().stderr).toContain('Say what')
 })
+
+test.each(['archive/main.ts', 'restore.ts'])(
+  'asked how it is called, or called wrongly, %s says it in a line',
+  (program) => {
+    const run = (...args: string[]) =>
+      spawnSync(process.execPath, [builtProgram(`packages/server/src/app/${program}`), ...args], { encoding: 'utf8' })
+    const usage = /^Say w.*npm run -s (archive|restore) -- .*--data DIR\n$/
+    expect([run('--help').status, run('--help').stdout]).toEqual([0, expect.stringMatching(usage)])
+    for (const [args, words] of [
+      [['--nonsense'], /^Unknown option '--nonsense'\. Say w/],
+      [['--data'], /argument missing\. Say w/],
+      [['out', 'a', 'b'], /^“\w+” is one word too many\. Say w/],
+    ] as const) {
+      const { status, stderr } = run(...args)
+      expect(status).toBe(1)
+      expect(stderr).toMatch(words)
+      expect(stderr.trim().split('\n')).toHaveLength(1)
+    }
+  },
+)

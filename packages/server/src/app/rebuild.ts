@@ -1,15 +1,15 @@
-import { parseArgs } from 'node:util'
 import { ownFolder } from '../data/folderLock'
 import { StoreRefusal } from '../data/storeFault'
 import { rebuildDisplays, strayDisplays } from '../floor/rebuildDisplays'
+import { readCommandLine } from './commandLine'
 import { openStore } from './store'
 
 /** Writes the read models of a folder anew from what they tell of, and says what differed. No server may be on it. */
 async function main() {
-  const { values } = parseArgs({ options: { data: { type: 'string', default: './data' } } })
-  const lock = ownFolder(values.data, Date.now)
+  const { data } = readCommandLine('Say which folder: npm run -s rebuild -- --data DIR')
+  const lock = ownFolder(data, Date.now)
   try {
-    const store = await openStore(values.data)
+    const store = await openStore(data)
     const stray = await strayDisplays(store)
     const rows = await rebuildDisplays(store)
     await store.destroy()

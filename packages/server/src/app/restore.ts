@@ -1,32 +1,33 @@
 import { copyFileSync, existsSync, mkdirSync, renameSync, rmSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { parseArgs } from 'node:util'
 import Database from 'better-sqlite3'
 import { ownFolder } from '../data/folderLock'
 import { inspectStore } from '../data/inspectStore'
 import { StoreRefusal } from '../data/storeFault'
 import { proveBackup } from '../studio/proveBackup'
+import { readCommandLine } from './commandLine'
 import { migrationNames } from './store'
+
+const usage = 'Say which backup: npm run -s restore -- FILE --data DIR'
 
 /**
  * Puts a backup in the place of a folder's store: `restore FILE --data DIR`. The backup is looked through first; a store
  * that is there is kept beside it. No server may be on the folder.
  */
 async function main() {
-  const { values, positionals } = parseArgs({
-    options: { data: { type: 'string', default: './data' } },
-    allowPositionals: true,
-  })
-  const [file] = positionals
-  if (!file) throw new StoreRefusal('Say which backup: npm run -s restore -- FILE --data DIR')
+  const {
+    data,
+    words: [file],
+  } = readCommandLine(usage, 1)
+  if (!file) throw new StoreRefusal(usage)
   if (!existsSync(file)) throw new StoreRefusal(`There is no file ${resolve(file)}.`)
   const proof = await proveBackup(file)
   if (proof.faults.length)
     throw new StoreRefusal(`${resolve(file)} cannot be restored. Nothing was changed. ${proof.faults.join(' ')}`)
-  mkdirSync(values.data, { recursive: true, mode: 0o700 })
-  const lock = ownFolder(values.data, Date.now)
+  mkdirSync(data, { recursive: true, mode: 0o700 })
+  const lock = ownFolder(data, Date.now)
   try {
-    const place = join(resolve(values.data), 'bichroma.sqlite')
+    const place = join(resolve(data), 'bichroma.sqlite')
     const fresh = `${place}.restored`
     try {
       copyFileSync(file, fresh)

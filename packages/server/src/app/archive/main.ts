@@ -1,8 +1,8 @@
 import { existsSync, mkdirSync } from 'node:fs'
 import { join, resolve } from 'node:path'
-import { parseArgs } from 'node:util'
 import { ownFolder } from '../../data/folderLock'
 import { StoreRefusal } from '../../data/storeFault'
+import { readCommandLine } from '../commandLine'
 import { readArchive } from './readArchive'
 import { writeArchive } from './writeArchive'
 
@@ -11,13 +11,12 @@ const usage =
 
 /** All that a studio keeps, out as an open archive and in again. A server may be on the folder while it is written out. */
 async function main() {
-  const { values, positionals } = parseArgs({
-    options: { data: { type: 'string', default: './data' } },
-    allowPositionals: true,
-  })
-  const [what, file] = positionals
+  const {
+    data,
+    words: [what, file],
+  } = readCommandLine(usage, 2)
   if (!['out', 'in'].includes(what) || !file) throw new StoreRefusal(usage)
-  const folder = resolve(values.data)
+  const folder = resolve(data)
   if (what === 'out') {
     const store = join(folder, 'bichroma.sqlite')
     if (!existsSync(store)) throw new StoreRefusal(`There is no store in ${folder}.`)

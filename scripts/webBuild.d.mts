@@ -1,0 +1,2 @@
+export declare const web: string
+export declare function buildWeb(): void
