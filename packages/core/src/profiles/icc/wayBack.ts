@@ -5,6 +5,7 @@ import { pcsWhite } from '../../color/encodings'
 import { convertLabToXyz, convertXyzToLab } from '../../color/lab'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../../tables/fitGrid3d'
+import { trilinear } from '../../tables/grid3d'
 import { placeOnRising } from '../../tables/table1d'
 import type { ConnectionTable } from './connectionTable'
 import { curveEntries, type Curves, type TableParts } from './tableLayout'
@@ -48,7 +49,7 @@ const held = (value: number) => clamp(room + value * (1 - 2 * room))
 const released = (x: number) => clamp((x - room) / (1 - 2 * room))
 
 /** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
-const [fittedAlong, fittedOnFaces, fittedInDark] = [33, 65, 17]
+const [fittedAlong, fittedOnFaces, fittedInDark] = [37, 73, 17]
 /** The lightness up to which it is dark, and greys besides. */
 const [darkest, fittedGreys] = [0.2, 257]
 /** How much more a grey counts than a colour, and black and white, which must come back as they are. */
@@ -87,8 +88,33 @@ export function wayBack(
 
 type Functions = readonly ((x: number) => number)[]
 
-/** At every node, the lightnesses of the channels that show its colour, or the nearest to it. */
+/**
+ * At every node, the lightnesses of the channels that show its colour, or the nearest to it: found at every second node,
+ * and between them straight, which is as near as outside the gamut matters.
+ */
 function nearestSignals(
+  c: Characterization,
+  lightnesses: Functions,
+  adapt: Matrix3,
+  space: ConnectionTable,
+  size: number,
+): Float64Array {
+  const coarse = (size + 1) / 2
+  const found = { nodes: [coarse, coarse, coarse] as Triple, values: nearestOn(c, lightnesses, adapt, space, coarse) }
+  const grid = new Float64Array(3 * size ** 3)
+  const places = evenly(size)
+  let at = 0
+  for (const x of places)
+    for (const y of places)
+      for (const z of places) {
+        grid.set(trilinear(found, [x, y, z]), at)
+        at += 3
+      }
+  return grid
+}
+
+/** The same at every node of a grid. */
+function nearestOn(
   c: Characterization,
   lightnesses: Functions,
   adapt: Matrix3,
