@@ -2,6 +2,7 @@ import { aimCurve, aimTargets, type ResolvedAim } from '../aims/aim'
 import type { PatchReading } from '../color/patchReading'
 import { buildSlot } from '../characterization/buildSlot'
 import { characterizeAnew } from '../characterization/characterizeAnew'
+import { crossValidate } from '../characterization/crossValidate'
 import { characterize, leastCertainColors } from '../characterization/characterize'
 import { predictLabInto, type Characterization } from '../characterization/characterization'
 import { makeInverter } from '../characterization/inversion'
@@ -93,6 +94,13 @@ function leastKnown(c: Characterization, { aim, readings }: ModelEvidence, count
     if (chosen.length < count && chosen.every((other) => apart(signal, other) > leastApart)) chosen.push(signal)
   return chosen
 }
+
+/**
+ * How far colours that are left out of the fit are from what it foretells of them, ΔE2000 on average; null where too few
+ * are there to tell, or where an earlier run's are among them.
+ */
+export const foretellingError = ({ readings, before }: ModelEvidence): number | null =>
+  before ? null : (crossValidate(readings)?.averageDeltaE ?? null)
 
 /** The contents of the slot. */
 export const solveSlot = (e: ModelEvidence, shape: PipelineShape): SlotTables =>

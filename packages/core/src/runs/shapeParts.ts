@@ -13,7 +13,15 @@ export const leastShapeReadings = 40
 /** What Shape reads of a panel that it characterizes as a whole: the raw panel first, then rounds at what it solved. */
 export interface ModelParts {
   readonly raw: readonly PlanPart[]
-  readonly rounds: readonly { readonly greys: number; readonly colors: number }[]
+  readonly rounds: readonly Round[]
+  /** Rounds besides, for a panel of which each round still tells something; none unless given. */
+  readonly further?: readonly Round[]
+}
+
+/** Greys and colours that a round reads, and white with them. */
+interface Round {
+  readonly greys: number
+  readonly colors: number
 }
 
 /** Where a panel's tone bends near black, only readings there tell how: greys at even lightness begin at a tenth of the signal. */
@@ -36,12 +44,17 @@ const modelParts: Readonly<Record<NamedEffort, ModelParts>> = {
       { greys: 11, colors: 14 },
       { greys: 11, colors: 14 },
     ],
+    further: [{ greys: 4, colors: 11 }],
   },
   deep: {
     raw: [...ramps(25, 8), { part: 'dark-greys', count: 10 }, { part: 'fill', count: 330 }],
     rounds: [
       { greys: 15, colors: 60 },
       { greys: 15, colors: 60 },
+    ],
+    further: [
+      { greys: 5, colors: 24 },
+      { greys: 5, colors: 24 },
     ],
   },
   overnight: {

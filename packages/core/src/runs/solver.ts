@@ -11,8 +11,9 @@ import { characterize } from '../characterization/characterize'
 import type { SignalCodes } from '../tables/signalCodes'
 import { buildSlotTables, type PipelineAim, type SlotTables } from '../tables/slotTables'
 import { fitPipeline } from './jointPipeline'
+import { readingsOfMemory } from './shapeMemory'
 import type { RawCorners } from './level'
-import { solveRound, solveSlot } from './modelSolver'
+import { foretellingError, solveRound, solveSlot } from './modelSolver'
 import { matrixReach } from './matrixReach'
 import type { Patch } from './patches'
 import {
@@ -100,18 +101,8 @@ function together(apart: PipelineAim, e: ShapeEvidence): PipelineAim {
 const fewestColors = 12
 
 /** The panel by its drives, from everything that was read. */
-function byDrives({ corners, rawGreys, rounds, colors }: ShapeEvidence): Characterization {
-  const { white, black, red, green, blue } = corners
-  const reading = (rgb: Triple, xyz: RawCorners['red']) => ({ name: '', rgb, xyz })
-  return characterize([
-    reading([0, 0, 0], black),
-    reading([1, 1, 1], white),
-    reading([1, 0, 0], red),
-    reading([0, 1, 0], green),
-    reading([0, 0, 1], blue),
-    ...[...rawGreys, ...rounds.flat(), ...colors].map(({ drive, xyz }) => reading(drive, xyz)),
-  ])
-}
+const byDrives = ({ corners, rawGreys, rounds, colors }: ShapeEvidence): Characterization =>
+  characterize(readingsOfMemory({ kind: 'greys', corners, greys: [...rawGreys, ...rounds.flat()], colors }))
 
 /** What was read to prove a slot, and by what it is judged. */
 interface ToProve {
@@ -133,5 +124,14 @@ function judgeProof({ readings, aim, limits, instrument, moved, uniformity }: To
 }
 
 /** What can be asked of another thread, by name. */
-export const solverTasks = { matrixReach, solveGreys, solveColors, solveTables, solveRound, solveSlot, judgeProof }
+export const solverTasks = {
+  matrixReach,
+  solveGreys,
+  solveColors,
+  solveTables,
+  solveRound,
+  solveSlot,
+  foretellingError,
+  judgeProof,
+}
 export type SolverTask = keyof typeof solverTasks

@@ -1,5 +1,14 @@
 import type { PatchReading, Triple } from '@bichroma/core/color'
-import { modelPartsFor, rawPatches, residual, type ModelEvidence, type Patch } from '@bichroma/core/runs'
+import {
+  modelPartsFor,
+  rawPatches,
+  residual,
+  whyNoMoreRounds,
+  type ModelEvidence,
+  type Patch,
+  type RoundSeen,
+  type WhyNoMore,
+} from '@bichroma/core/runs'
 import { asArrived, type PipelineShape } from '@bichroma/core/tables'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
@@ -10,6 +19,24 @@ const mean = (values: readonly number[]) => values.reduce((a, b) => a + b, 0) / 
 /** Slots that a display can have: display and slot together give a plan its seed, so that each has its own colours. */
 const mostSlots = 8
 const isGrey = ({ rgb: [r, g, b] }: Patch) => r === g && g === b
+
+/** Why no further round was read, for the run sheet. */
+function whyWords(why: WhyNoMore, seen: readonly RoundSeen[]): string {
+  const { missed, foretold } = seen[seen.length - 1]
+  const left =
+    foretold.after === null ? '' : `; colours left out of the fit are foretold within ${foretold.after.toFixed(2)}`
+  const came = `the last missed by ${missed.toFixed(2)} ΔE on average${left}`
+  switch (why) {
+    case 'near enough':
+      return `No further round: ${came}, so more would follow the noise`
+    case 'no nearer':
+      return `No further round: ${came}, no nearer than before it`
+    case 'still nearer':
+      return `No further round in this sampling: ${came}, nearer than before it, so a deeper one would tell more`
+    case 'as planned':
+      return `As many rounds as planned: ${came}`
+  }
+}
 
 /**
  * For a slot with a 3D table, or with a table per channel alone: reads the raw panel all over, characterizes it, then
@@ -35,8 +62,19 @@ export async function shapeByModel(
     `${readings.length} readings of the raw panel${before ? `, and ${before.readings.length} of an earlier run` : ''}`,
   ]
   const rounds: { level: number; deltaE: number }[][] = []
+  const { rounds: planned, further = [] } = modelPartsFor(effort)
+  const parts = [...planned, ...further]
+  const seen: RoundSeen[] = []
+  // Where there is nothing to decide, it is not asked for.
+  const foretell = async () => (parts.length > 1 ? solver.run('foretellingError', evidence()) : null)
+  let foretold = await foretell()
+  const limits = () => ({ planned: planned.length, most: parts.length, repeatability: watch.repeatability })
+  let why: WhyNoMore | null = null
 
-  for (const round of modelPartsFor(effort).rounds) {
+  for (;;) {
+    why = whyNoMoreRounds(seen, limits())
+    if (why) break
+    const round = parts[seen.length]
     // One table per channel does nothing for colours: more of them would tell it nothing.
     const colors = pipeline.kind === '1D' && rounds.length ? 0 : round.colors
     const solved = await solver.run('solveRound', evidence(), round.greys, colors)
@@ -62,8 +100,12 @@ export async function shapeByModel(
         others.length ? `, ${others.length} colours at ${mean(others.map((a) => a.deltaE)).toFixed(2)}` : ''
       }`,
     )
+    const after = await foretell()
+    seen.push({ missed: mean(all.map((a) => a.deltaE)), foretold: { before: foretold, after } })
+    foretold = after
     await context.sheet.note({ rounds, evidence: [found[0], found[found.length - 1]] })
   }
+  if (seen.length) await context.sheet.note({ evidence: [found[0], ...found.slice(-1), whyWords(why, seen)] })
   mayBeWritten(context, rounds[rounds.length - 1]?.map((r) => r.deltaE) ?? [])
   return {
     tables: await solver.run('solveSlot', evidence(), pipeline),
