@@ -9,7 +9,7 @@ import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import { runEntity, type RunRow } from '../entities'
 import type { RunServices } from '../context/runServices'
-import { profileBytes } from './profileBytes'
+import { profileBytes, type DescribedBy } from './profileBytes'
 
 /** What a filed run leaves to name its profile by. */
 export const subjectOf = (run: RunRow, display: DisplayRow, at: number): ProfileSubject => ({
@@ -77,8 +77,7 @@ async function panelReadings({ data, contents }: ProfileServices, run: RunRow): 
 export interface FiledProfile {
   /** What the run's row holds of it. */
   readonly row: Pick<RunRow, 'profileHash' | 'profileName' | 'profile'>
-  /** What it describes the display by: the panel as Shape knew it, through the slot's tables; or readings of the slot alone. */
-  readonly by: 'panel and tables' | 'readings'
+  readonly by: DescribedBy
 }
 
 /** Makes the profile of a run as its policy says and keeps it. */
@@ -108,13 +107,13 @@ export async function fileProfile(services: ProfileServices, source: ProfileSour
     ] as const,
   }
   const behind = panel && tables ? { panel: fromBlack(panel), tables } : null
-  const bytes = await services.threads.run(profileBytes, policy.kind, fromBlack(proved), facts, behind)
+  const { bytes, by } = await services.threads.run(profileBytes, policy.kind, fromBlack(proved), facts, behind)
   return {
     row: {
       profile: policy,
       profileHash: await services.contents.put(bytes),
       profileName: profileFileName(settings.profileName, subject),
     },
-    by: behind ? 'panel and tables' : 'readings',
+    by,
   }
 }

@@ -1,5 +1,11 @@
-import { characterize, characterizeThrough, fitMatrixModel } from '@bichroma/core/characterization'
-import type { PatchReading } from '@bichroma/core/color'
+import {
+  characterize,
+  characterizeThrough,
+  fitMatrixModel,
+  predictLab,
+  type Characterization,
+} from '@bichroma/core/characterization'
+import { convertXyzToLab, deltaE2000, type PatchReading } from '@bichroma/core/color'
 import { writeMatrixProfile, writeTableProfile } from '@bichroma/core/profiles'
 import type { SlotTables } from '@bichroma/core/tables'
 import type { ProfilePolicy } from '@bichroma/contract'
@@ -12,20 +18,40 @@ interface Behind {
   readonly tables: SlotTables
 }
 
+/** What a profile describes the display by: the panel as Shape knew it, through the slot's tables; or readings of the slot alone. */
+export type DescribedBy = 'panel and tables' | 'readings'
+
+/** ΔE2000 on average by which what lies behind a slot may miss what was read of it, to be taken for what lies behind it. */
+const mostMissed = 1
+
+/** What lies behind a slot, brought to readings of it; null where it does not explain them: the panel is another, or its tables are. */
+function seenThrough({ panel, tables }: Behind, readings: readonly PatchReading[]): Characterization | null {
+  let seen: Characterization
+  try {
+    seen = characterizeThrough(characterize(panel), tables, readings)
+  } catch {
+    return null
+  }
+  const missed = readings.map(({ rgb, xyz }) => deltaE2000(convertXyzToLab(xyz, seen.white), predictLab(seen, rgb)))
+  const average = missed.reduce((sum, v) => sum + v, 0) / missed.length
+  return average <= mostMissed ? seen : null
+}
+
 /**
- * The bytes of a profile: a matrix from readings of the slot; or tables, from what lies `behind` the slot, brought to
- * those readings, or from them alone. Tables take a second or two.
+ * The bytes of a profile: a matrix from readings of the slot; or tables, from what lies `behind` the slot where that
+ * explains them, else from them alone. Tables take a second or two.
  */
 export function profileBytes(
   kind: ProfilePolicy['kind'],
   readings: readonly PatchReading[],
   facts: Facts,
   behind: Behind | null,
-): Uint8Array {
+): { bytes: Uint8Array; by: DescribedBy } {
   const model = fitMatrixModel(readings)
-  if (kind !== 'table') return writeMatrixProfile(model, facts)
-  const seen = behind
-    ? characterizeThrough(characterize(behind.panel), behind.tables, readings)
-    : characterize(readings)
-  return writeTableProfile(seen, model, facts)
+  if (kind !== 'table') return { bytes: writeMatrixProfile(model, facts), by: 'readings' }
+  const seen = behind && seenThrough(behind, readings)
+  return {
+    bytes: writeTableProfile(seen ?? characterize(readings), model, facts),
+    by: seen ? 'panel and tables' : 'readings',
+  }
 }
