@@ -6,6 +6,7 @@ const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
 /** What hands do with forms in tests: each thing by the words that a person reads. */
 export const hands = {
   press: (name: string | RegExp) => user.click(screen.getByRole('button', { name })),
+  pressThis: (element: Element) => user.click(element),
   /** Presses what reads so in the row in which a text stands. */
   async pressInRow(text: string, name: string | RegExp) {
     const row = (await screen.findByText(text)).closest('tr')!
