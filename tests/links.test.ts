@@ -15,7 +15,9 @@ beforeAll(async () => {
   studio = await Studio.proven({
     mail: { url: await sink.listen(), from: 'rounds@fen-and-lantern.example' },
   })
-  // All day long, so that no test depends on the hour at which it is run.
+  // In the morning, and all day long, so that no test depends on the hour at which it is run.
+  studio.clock.jumpTo(Math.ceil(studio.clock.now() / day) * day + 9 * hour)
+  studio.admin = await studio.as('administrator')
   const { hours, minutes, walk, people } = await studio.admin.get<RoundsHouse>('/rounds/house')
   const always = { from: '00:00', to: '24:00' }
   await studio.admin.put('/rounds/settings', {
