@@ -28,7 +28,7 @@ beforeAll(async () => {
   })
   const { id, name: _, ...said } = people.find((p) => p.goes)!
   await studio.admin.put(`/rounds/people/${id}`, { ...said, mail: 'tour@fen-and-lantern.example' })
-  await studio.admin.put('/due-rules', { level: 'display', of: studio.displayId, everyDays: 2 })
+  await studio.admin.put('/due-rules', { level: 'display', of: studio.displayId, everyDays: 4 })
   await studio.admin.post('/rounds/plan', { days: 7 })
   await studio.admin.post('/rounds/told')
 })
@@ -255,8 +255,10 @@ describe('reminders', () => {
     await studio.server.engine.ended(waits)
     studio.bench.instrument(live.instrument).seat = { place: { x: 0, y: 0 }, tilt: 0, optics: 'open' }
     expect(today[today.length - 1].from).toContain('rounds@fen-and-lantern.example')
-    expect(letters('head@')).toHaveLength(1)
-    expect(letters('head@')[0].subject).toMatch(/^How well the displays were kept/)
+    // Each month once, whichever of them begin meanwhile.
+    const subjects = letters('head@').map((l) => l.subject)
+    expect(subjects[0]).toMatch(/^How well the displays were kept/)
+    expect(new Set(subjects).size).toBe(subjects.length)
   })
 
   it('are tried again when the mail is out of order, and undo nothing', async () => {
