@@ -1,3 +1,5 @@
+import { conjugateGradients, type LinearSystem } from './conjugateGradients'
+
 /** Colours that a table shall bring somewhere: places in the cube, what is wanted there, and how much it counts by channel. */
 export interface GridSamples {
   /** 0–1, three to a sample. */
@@ -18,9 +20,6 @@ export interface GridFit {
    */
   readonly straight?: number
 }
-
-/** Steps of the search, and the share of the first residual at which it ends. */
-const [mostSteps, smallest] = [20, 1e-4]
 
 /** Where a place falls along the axes of a grid: the node below, and the way to the next. */
 function locate(size: number, x: number, y: number, z: number) {
@@ -79,35 +78,58 @@ function corners(
   }
 }
 
-/**
- * The values of a table's nodes that bring the samples nearest to what is wanted of them, by least squares over what
- * interpolation makes of the nodes (tetrahedral unless said), each holding on a little to what it was. Conjugate gradients on the normal
- * equations, eased by their diagonal (J. Nocedal, S. Wright, Numerical Optimization, 2006, §5.1), each channel for itself. `values`: 3·size³, red slowest.
- */
-export function fitGrid3d(
+/** The nodes that samples touch: so many to a sample, with their shares. */
+interface Touched {
+  readonly each: number
+  readonly nodes: Int32Array
+  readonly shares: Float64Array
+}
+
+function touchedBy(size: number, places: Float64Array, between: 'tetrahedral' | 'trilinear'): Touched {
+  const count = places.length / 3
+  const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
+  const [nodes, shares] = [new Int32Array(each * count), new Float64Array(each * count)]
+  for (let s = 0; s < count; s++)
+    nodesOf(size, places[3 * s], places[3 * s + 1], places[3 * s + 2], nodes, shares, each * s)
+  return { each, nodes, shares }
+}
+
+/** The mean weight of the samples, by channel. */
+const meanWeights = (weights: Float64Array): number[] =>
+  [0, 1, 2].map((channel) => {
+    let sum = 0
+    for (let s = channel; s < weights.length; s += 3) sum += weights[s]
+    return (3 * sum) / Math.max(1, weights.length)
+  })
+
+/** The normal equations of the nodes' changes. */
+function normalEquations(
   size: number,
   values: Float64Array,
   { places, wanted, weights }: GridSamples,
-  { between = 'tetrahedral', pull = 0.02, straight = 0 }: GridFit = {},
-): Float64Array {
-  const count = places.length / 3
-  const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
-  const nodes = new Int32Array(each * count)
-  const shares = new Float64Array(each * count)
-  for (let s = 0; s < count; s++)
-    nodesOf(size, places[3 * s], places[3 * s + 1], places[3 * s + 2], nodes, shares, each * s)
-  const n = size ** 3
-  const mean = [0, 1, 2].map((channel) => {
-    let sum = 0
-    for (let s = channel; s < weights.length; s += 3) sum += weights[s]
-    return sum / Math.max(1, count)
-  })
+  { between = 'tetrahedral', pull = 0.02, straight = 0 }: GridFit,
+): LinearSystem {
+  const { each, nodes, shares } = touchedBy(size, places, between)
+  const mean = meanWeights(weights)
   /** What a node holds on with, and three in a row are kept straight with, by channel. */
   const [hold, stiff] = [mean.map((v) => pull * v), mean.map((v) => straight * v)]
   const rows = straight ? rowsOfReached(size, nodes) : new Int32Array(0)
-  const diagonal = new Float64Array(3 * n)
-  for (let i = 0; i < diagonal.length; i++) diagonal[i] = hold[i % 3]
-  const residual = new Float64Array(3 * n)
+  const count = places.length / 3
+
+  /** Adds what three nodes in a row are bent by, of so many values, to those that would unbend them. */
+  const unbend = (of: Float64Array, sign: 1 | -1, into: Float64Array) => {
+    for (let t = 0; t < rows.length; t += 3)
+      for (let channel = 0; channel < 3; channel++) {
+        const [a, b, c] = [3 * rows[t] + channel, 3 * rows[t + 1] + channel, 3 * rows[t + 2] + channel]
+        const bend = sign * stiff[channel] * (of[a] - 2 * of[b] + of[c])
+        into[a] += bend
+        into[b] -= 2 * bend
+        into[c] += bend
+      }
+  }
+
+  const residual = new Float64Array(values.length)
+  const diagonal = Float64Array.from(values, (_, i) => hold[i % 3])
   for (let s = 0, p = 0; s < count; s++, p += each)
     for (let channel = 0; channel < 3; channel++) {
       const weight = weights[3 * s + channel]
@@ -119,19 +141,11 @@ export function fitGrid3d(
         diagonal[3 * nodes[q] + channel] += weight * shares[q] * shares[q]
       }
     }
-  for (let t = 0; t < rows.length; t += 3)
-    for (let channel = 0; channel < 3; channel++) {
-      const [a, b, c] = [3 * rows[t] + channel, 3 * rows[t + 1] + channel, 3 * rows[t + 2] + channel]
-      const bend = -stiff[channel] * (values[a] - 2 * values[b] + values[c])
-      residual[a] += bend
-      residual[b] -= 2 * bend
-      residual[c] += bend
-      diagonal[a] += stiff[channel]
-      diagonal[b] += 4 * stiff[channel]
-      diagonal[c] += stiff[channel]
-    }
+  unbend(values, -1, residual)
+  rows.forEach((node, i) => {
+    for (let channel = 0; channel < 3; channel++) diagonal[3 * node + channel] += (i % 3 === 1 ? 4 : 1) * stiff[channel]
+  })
 
-  /** What so many changes of the nodes come to in the normal equations. */
   const apply = (change: Float64Array, into: Float64Array) => {
     for (let i = 0; i < into.length; i++) into[i] = hold[i % 3] * change[i]
     for (let s = 0, p = 0; s < count; s++, p += each) {
@@ -152,43 +166,19 @@ export function fitGrid3d(
         into[at + 2] += shares[q] * b
       }
     }
-    for (let t = 0; t < rows.length; t += 3)
-      for (let channel = 0; channel < 3; channel++) {
-        const [a, b, c] = [3 * rows[t] + channel, 3 * rows[t + 1] + channel, 3 * rows[t + 2] + channel]
-        const bend = stiff[channel] * (change[a] - 2 * change[b] + change[c])
-        into[a] += bend
-        into[b] -= 2 * bend
-        into[c] += bend
-      }
+    unbend(change, 1, into)
   }
-  /** By channel: the products of two runs of changes. */
-  const dots = (a: Float64Array, b: Float64Array) => {
-    const total = [0, 0, 0]
-    for (let i = 0; i < a.length; i += 3) for (let k = 0; k < 3; k++) total[k] += a[i + k] * b[i + k]
-    return total
-  }
-  const eased = (of: Float64Array) => of.map((v, i) => (diagonal[i] > 0 ? v / diagonal[i] : 0))
+  return { residual, diagonal, apply }
+}
 
-  const out = Float64Array.from(values)
-  const applied = new Float64Array(3 * n)
-  const direction = eased(residual)
-  let left = dots(residual, direction)
-  const enough = left.map((v) => v * smallest ** 2)
-  for (let step = 0; step < mostSteps && left.some((v, k) => v > enough[k]); step++) {
-    apply(direction, applied)
-    const along = dots(direction, applied)
-    const length = left.map((v, k) => (along[k] > 0 ? v / along[k] : 0))
-    for (let i = 0; i < out.length; i++) {
-      out[i] += length[i % 3] * direction[i]
-      residual[i] -= length[i % 3] * applied[i]
-    }
-    const next = eased(residual)
-    const now = dots(residual, next)
-    const share = now.map((v, k) => (left[k] > 0 ? v / left[k] : 0))
-    for (let i = 0; i < out.length; i++) direction[i] = next[i] + share[i % 3] * direction[i]
-    left = now
-  }
-  return out
+/**
+ * The values of a table's nodes that bring the samples nearest to what is wanted of them, by least squares over what
+ * interpolation makes of the nodes (tetrahedral unless said), each holding on a little to what it was. `values`: 3·size³,
+ * red slowest.
+ */
+export function fitGrid3d(size: number, values: Float64Array, samples: GridSamples, fit: GridFit = {}): Float64Array {
+  const change = conjugateGradients(normalEquations(size, values, samples, fit))
+  return values.map((v, i) => v + change[i])
 }
 
 /** Three nodes in a row along an axis, all of which samples reach: three indices each. */
