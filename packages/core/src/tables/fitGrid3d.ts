@@ -1,3 +1,4 @@
+import type { Triple } from '../color/matrix3'
 import { conjugateGradients, type LinearSystem } from './conjugateGradients'
 
 /** Colours that a table shall bring somewhere: places in the cube, what is wanted there, and how much it counts by channel. */
@@ -22,24 +23,19 @@ export interface GridFit {
 }
 
 /** Where a place falls along the axes of a grid: the node below, and the way to the next. */
-function locate(size: number, x: number, y: number, z: number) {
+function locate(size: number, at: Triple) {
   const top = size - 1
-  const place = [x, y, z].map((v) => Math.min(1, Math.max(0, v)) * top)
+  const place = at.map((v) => Math.min(1, Math.max(0, v)) * top)
   const low = place.map((v) => Math.min(top - 1, Math.floor(v)))
   return { part: place.map((v, k) => v - low[k]), node: (low[0] * size + low[1]) * size + low[2] }
 }
 
+/** Writes the nodes that a place lies between, and their weights. */
+type NodesOf = (size: number, place: Triple, nodes: Int32Array, shares: Float64Array, at: number) => void
+
 /** The eight nodes around a place, and their weights; as {@link trilinear} has them. */
-function around(
-  size: number,
-  x: number,
-  y: number,
-  z: number,
-  nodes: Int32Array,
-  shares: Float64Array,
-  at: number,
-): void {
-  const { part, node } = locate(size, x, y, z)
+const around: NodesOf = (size, place, nodes, shares, at) => {
+  const { part, node } = locate(size, place)
   const strides = [size * size, size, 1]
   for (let corner = 0; corner < 8; corner++) {
     let there = node
@@ -55,16 +51,8 @@ function around(
 }
 
 /** The four nodes of the tetrahedron around a place, and their weights; as {@link tetrahedral} has them. */
-function corners(
-  size: number,
-  x: number,
-  y: number,
-  z: number,
-  nodes: Int32Array,
-  shares: Float64Array,
-  at: number,
-): void {
-  const { part, node: first } = locate(size, x, y, z)
+const corners: NodesOf = (size, place, nodes, shares, at) => {
+  const { part, node: first } = locate(size, place)
   const strides = [size * size, size, 1]
   const order = [0, 1, 2].sort((a, b) => part[b] - part[a])
   let node = first
@@ -90,7 +78,7 @@ function touchedBy(size: number, places: Float64Array, between: 'tetrahedral' | 
   const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
   const [nodes, shares] = [new Int32Array(each * count), new Float64Array(each * count)]
   for (let s = 0; s < count; s++)
-    nodesOf(size, places[3 * s], places[3 * s + 1], places[3 * s + 2], nodes, shares, each * s)
+    nodesOf(size, [places[3 * s], places[3 * s + 1], places[3 * s + 2]], nodes, shares, each * s)
   return { each, nodes, shares }
 }
 

@@ -71,7 +71,7 @@ export function wayBack(
 ): TableParts {
   const lightnesses = roots.map((of) => (x: number) => lightness(of(x)))
   const signals = lightnesses.map(invertTable)
-  const nearest = nearestSignals(c, lightnesses, adapt, space, size)
+  const nearest = nearestSignals({ c, lightnesses, adapt, space }, size)
   const grid = fitGrid3d(size, nearest, samplesOf(c, signals, adapt, space), {
     between: space.connectionSpace === 'Lab ' ? 'trilinear' : 'tetrahedral',
     pull,
@@ -88,19 +88,21 @@ export function wayBack(
 
 type Functions = readonly ((x: number) => number)[]
 
+/** On what display, and by what, signals are sought for the nodes of a grid. */
+interface Sought {
+  readonly c: Characterization
+  readonly lightnesses: Functions
+  readonly adapt: Matrix3
+  readonly space: ConnectionTable
+}
+
 /**
  * At every node, the lightnesses of the channels that show its colour, or the nearest to it: found at every second node,
  * and between them straight, which is as near as outside the gamut matters.
  */
-function nearestSignals(
-  c: Characterization,
-  lightnesses: Functions,
-  adapt: Matrix3,
-  space: ConnectionTable,
-  size: number,
-): Float64Array {
+function nearestSignals(of: Sought, size: number): Float64Array {
   const coarse = (size + 1) / 2
-  const found = { nodes: [coarse, coarse, coarse] as Triple, values: nearestOn(c, lightnesses, adapt, space, coarse) }
+  const found = { nodes: [coarse, coarse, coarse] as Triple, values: nearestOn(of, coarse) }
   const grid = new Float64Array(3 * size ** 3)
   const places = evenly(size)
   let at = 0
@@ -114,13 +116,7 @@ function nearestSignals(
 }
 
 /** The same at every node of a grid. */
-function nearestOn(
-  c: Characterization,
-  lightnesses: Functions,
-  adapt: Matrix3,
-  space: ConnectionTable,
-  size: number,
-): Float64Array {
+function nearestOn({ c, lightnesses, adapt, space }: Sought, size: number): Float64Array {
   const grid = new Float64Array(3 * size ** 3)
   const back = invert(adapt)
   const { intoSignal } = makeInverter(c)
