@@ -1,6 +1,9 @@
 import { resolveAim, type InstrumentFacts } from '@bichroma/core/aims'
 import { convertXyzToChromaticity, subtract, type Triple } from '@bichroma/core/color'
+import { characterize, characterizeThrough, fitMatrixModel } from '@bichroma/core/characterization'
+import { writeTableProfile } from '@bichroma/core/profiles'
 import { solverTasks, type ShapeEvidence } from '@bichroma/core/runs'
+import { makeSlotPipeline } from '@bichroma/core/tables'
 import { readingsOf, testPanel } from '../../packages/core/src/test/panel'
 import { race, note, report, timesAsLong } from './measure'
 
@@ -44,15 +47,22 @@ export function benchSolve(): void {
     made: { residual: 0.0005, age: 0.2, referenceAge: 0.5 },
   }
   const limits = { rules: [{ metric: 'averageDeltaE', near: 1, hard: 2 }] } as const
+  const pipeline = { kind: '1D+3D', grid: { size: 17, bits: 12 }, after: table } as const
+  const slot = solverTasks.solveSlot(whole, pipeline)
+  const driveOf = makeSlotPipeline(slot)
+  const proved = readingsOf((rgb) => emit(driveOf(rgb)), 39)
+  const facts = { description: 'Bench', copyright: 'None', createdAt: 0, version: 4 as const }
   const times = race(
     {
       'a round of a 3D table': () => solverTasks.solveRound(whole, 12, 12),
-      'a 3D table of 17 nodes': () =>
-        solverTasks.solveSlot(whole, { kind: '1D+3D', grid: { size: 17, bits: 12 }, after: table }),
+      'a 3D table of 17 nodes': () => solverTasks.solveSlot(whole, pipeline),
       'a matrix and its curves, together': () =>
         solverTasks.solveTables(parts(readings.slice(27, 45).map(({ rgb, xyz }) => ({ drive: rgb, xyz }))), matrix),
       'a matrix and its curves, apart': () => solverTasks.solveTables(parts([]), matrix),
       'what a matrix reaches at best': () => solverTasks.matrixReach({ aim, corners }),
+      'how far left-out colours are foretold': () => solverTasks.foretellingError(whole),
+      'a table profile, by panel and tables': () =>
+        writeTableProfile(characterizeThrough(characterize(readings), slot, proved), fitMatrixModel(proved), facts),
       'a verdict with its doubt': () =>
         solverTasks.judgeProof({
           ...{ readings: readings.slice(0, 60), aim, limits, instrument, uniformity: null },
