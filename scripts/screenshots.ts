@@ -65,7 +65,7 @@ async function take(page: Page, url: string, control: string) {
   await open('/runs/new?display=2&kind=full&slot=1', 'Start a run')
   await page.getByRole('button', { name: 'Start full run and overwrite' }).click()
   await page
-    .getByText(/Grey 8\d.* %, round 2/)
+    .getByText(/Grey 8\d.* %, round 1/)
     .first()
     .waitFor({ timeout: 120_000 })
   await shot('run')
