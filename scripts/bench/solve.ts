@@ -7,8 +7,9 @@ import { makeSlotPipeline } from '@bichroma/core/tables'
 import { readingsOf, testPanel } from '../../packages/core/src/test/panel'
 import { race, note, report, timesAsLong } from './measure'
 
-/** What each may take in a worker, ms. */
-const most = 1500
+/** What each may take in a worker, ms; and a profile, for which no run waits but at its end. */
+const [most, mostOfProfile] = [1500, 3000]
+const profile = 'a table profile, by panel and tables'
 
 /** What runs work out while they wait for it, each on as much as a usual run reads. */
 export function benchSolve(): void {
@@ -61,7 +62,7 @@ export function benchSolve(): void {
       'a matrix and its curves, apart': () => solverTasks.solveTables(parts([]), matrix),
       'what a matrix reaches at best': () => solverTasks.matrixReach({ aim, corners }),
       'how far left-out colours are foretold': () => solverTasks.foretellingError(whole),
-      'a table profile, by panel and tables': () =>
+      [profile]: () =>
         writeTableProfile(characterizeThrough(characterize(readings), slot, proved), fitMatrixModel(proved), facts),
       'a verdict with its doubt': () =>
         solverTasks.judgeProof({
@@ -71,7 +72,10 @@ export function benchSolve(): void {
     },
     5,
   )
-  for (const [name, { ms }] of Object.entries(times)) report(name, `${ms.toFixed(0)} ms`, `${most} ms`, ms <= most)
+  for (const [name, { ms }] of Object.entries(times)) {
+    const asked = name === profile ? mostOfProfile : most
+    report(name, `${ms.toFixed(0)} ms`, `${asked} ms`, ms <= asked)
+  }
   const together = times['a matrix and its curves, together']
   note(
     `together takes ${timesAsLong(together, times['a matrix and its curves, apart']).toFixed(0)} times as long as apart`,
