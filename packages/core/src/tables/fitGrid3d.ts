@@ -10,6 +10,7 @@ export interface GridSamples {
   readonly weights: Float64Array
 }
 
+/** How nodes are fitted. */
 export interface GridFit {
   /** How the table is read between its nodes. */
   readonly between?: 'tetrahedral' | 'trilinear'

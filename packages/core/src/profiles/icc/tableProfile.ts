@@ -1,10 +1,11 @@
 import type { Characterization } from '../../characterization/characterization'
 import { lookUp1d } from '../../tables/table1d'
 import type { MatrixModel } from '../../characterization/matrixModel'
+import { evenly, gridOfColors, invertTable } from './colorGrid'
 import { labSpace } from './labSpace'
 import { adaptationOf, matrixTags } from './matrixProfile'
 import { newTable, oldTable, type Curves } from './tableLayout'
-import { evenly, gridOfColors, invertTable, wayBack } from './wayBack'
+import { wayBack } from './wayBack'
 import { assembleProfile, commonTags, type ProfileFacts } from './writeIcc'
 import { xyzSpace } from './xyzSpace'
 

@@ -1,12 +1,12 @@
 import type { DataSource } from 'typeorm'
-import { IsNull, Not } from 'typeorm'
 import type { Aim } from '@bichroma/core/aims'
 import { runKinds, whyNotShapable, type RunKind } from '@bichroma/core/runs'
 import type { CourierDisplay, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../../aims/entities'
 import { Refusal } from '../../http/problem'
 import type { DisplayRow, SlotRow } from '../../register/entities'
-import { runEntity, type RunRow } from '../entities'
+import type { RunRow } from '../entities'
+import { newestMemory } from '../newestMemory'
 import { followRoom } from '../roomLight'
 
 /** What a run aims at, what it starts from, and the label it gives its slot. */
@@ -62,18 +62,14 @@ export async function purposeOf(
   const held = { ...none, label: slot.label, aim: slot.aim, resolvedAim: slot.resolvedAim }
   if (!kind.writes) return held
   mustBeShapable(slot.aim, facts)
-  const last = await data.getRepository(runEntity).findOne({
-    select: { id: true, memoryHash: true },
-    where: { displayId: display.id, state: 'done', memoryHash: Not(IsNull()) },
-    order: { id: 'DESC' },
-  })
-  if (!last)
+  const recalls = await newestMemory(data, display.id)
+  if (!recalls)
     throw new Refusal(
       'conflict',
       `No full run’s readings of ${display.name} are kept, and a refresh starts from them. Start a full run.`,
       'kind',
     )
-  return { ...held, resolvedAim: null, overwrote: slot.label, recalls: last.memoryHash }
+  return { ...held, resolvedAim: null, overwrote: slot.label, recalls }
 }
 
 async function chosenAim(data: DataSource, { aimId, kind }: StartRun) {

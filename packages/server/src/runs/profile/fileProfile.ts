@@ -1,4 +1,3 @@
-import { IsNull, Not } from 'typeorm'
 import type { PatchReading } from '@bichroma/core/color'
 import { profileDescription, profileFileName, withoutBlack, type ProfileSubject } from '@bichroma/core/profiles'
 import { readingsOfMemory, type ShapeMemory } from '@bichroma/core/runs'
@@ -7,7 +6,8 @@ import type { CourierDisplay, ProfilePolicy } from '@bichroma/contract'
 import type { DisplayRow } from '../../register/entities'
 import { slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
-import { runEntity, type RunRow } from '../entities'
+import type { RunRow } from '../entities'
+import { newestMemory } from '../newestMemory'
 import type { RunServices } from '../context/runServices'
 import { profileBytes, type DescribedBy } from './profileBytes'
 
@@ -62,13 +62,7 @@ function sharesOf({ shape, after }: SlotTables) {
 
 /** What is known of the raw panel, by its drives: by this run’s Shape, or by the newest of the display. */
 async function panelReadings({ data, contents }: ProfileServices, run: RunRow): Promise<PatchReading[] | null> {
-  const newest = () =>
-    data.getRepository(runEntity).findOne({
-      select: { id: true, memoryHash: true },
-      where: { displayId: run.displayId, state: 'done', memoryHash: Not(IsNull()) },
-      order: { id: 'DESC' },
-    })
-  const hash = run.memoryHash ?? (await newest())?.memoryHash
+  const hash = run.memoryHash ?? (await newestMemory(data, run.displayId))
   const bytes = hash ? await contents.get(hash) : null
   return bytes && readingsOfMemory(JSON.parse(new TextDecoder().decode(bytes)) as ShapeMemory)
 }

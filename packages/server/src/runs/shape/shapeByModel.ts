@@ -69,11 +69,9 @@ export async function shapeByModel(
   const foretell = async () => (parts.length > 1 ? solver.run('foretellingError', evidence()) : null)
   let foretold = await foretell()
   const limits = () => ({ planned: planned.length, most: parts.length, repeatability: watch.repeatability })
-  let why: WhyNoMore | null = null
+  let why = whyNoMoreRounds(seen, limits())
 
-  for (;;) {
-    why = whyNoMoreRounds(seen, limits())
-    if (why) break
+  while (!why) {
     const round = parts[seen.length]
     // One table per channel does nothing for colours: more of them would tell it nothing.
     const colors = pipeline.kind === '1D' && rounds.length ? 0 : round.colors
@@ -103,9 +101,10 @@ export async function shapeByModel(
     const after = await foretell()
     seen.push({ missed: mean(all.map((a) => a.deltaE)), foretold: { before: foretold, after } })
     foretold = after
-    await context.sheet.note({ rounds, evidence: [found[0], found[found.length - 1]] })
+    why = whyNoMoreRounds(seen, limits())
+    const last = [found[0], found[found.length - 1]]
+    await context.sheet.note({ rounds, evidence: why ? [...last, whyWords(why, seen)] : last })
   }
-  if (seen.length) await context.sheet.note({ evidence: [found[0], ...found.slice(-1), whyWords(why, seen)] })
   mayBeWritten(context, rounds[rounds.length - 1]?.map((r) => r.deltaE) ?? [])
   return {
     tables: await solver.run('solveSlot', evidence(), pipeline),
