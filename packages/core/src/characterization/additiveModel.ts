@@ -16,6 +16,10 @@ export interface AdditiveModel {
   readonly curves: readonly [CurveFunction, CurveFunction, CurveFunction]
 }
 
+/** Signals of greys between black and white that were read, rising. */
+export const greyLevelsOf = (readings: readonly PatchReading[]): number[] =>
+  [...new Set(readings.filter((p) => isGrey(p.rgb)).map((p) => p.rgb[0]))].sort((a, b) => a - b)
+
 const isGrey = ([r, g, b]: Triple) => r === g && g === b && r > 0 && r < 1
 
 /** The reading of one colour, the mean where it was read more than once. */
@@ -47,7 +51,7 @@ export function fitAdditiveModel(readings: readonly PatchReading[]): AdditiveMod
   const toLinear = (xyz: XYZ) => multiplyVector(back, light(xyz))
   const full = toLinear(white)
 
-  const levels = [...new Set(readings.filter((p) => isGrey(p.rgb)).map((p) => p.rgb[0]))].sort((a, b) => a - b)
+  const levels = greyLevelsOf(readings)
   if (levels.length < 2) throw new Error('The readings hold fewer than two greys between black and white.')
   const greys = levels.map((v) => toLinear(readingOf(readings, [v, v, v])!))
   const curves = ([0, 1, 2] as const).map((c) => {

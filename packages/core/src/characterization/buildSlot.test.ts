@@ -7,6 +7,7 @@ import { bytesOfShape, pipelineKinds, type PipelineShape } from '../tables/pipel
 import { decodeSlotTables, encodeSlotTables } from '../tables/slotBytes'
 import { applySlotTables, makeSlotPipeline } from '../tables/slotPipeline'
 import { quantizeSignal } from '../tables/slotTables'
+import { applyTetrahedral } from '../tables/table3d'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { buildSlot } from './buildSlot'
@@ -144,5 +145,52 @@ describe.each<[string, Aim['toneResponse'], Readonly<Record<number, number>>]>([
     told(`dark greys by ${name} through ${size} nodes and curves, worst ΔE2000`, Math.max(...greys))
     expect(Math.max(...all)).toBeLessThan(worst[size])
     expect(Math.max(...greys)).toBeLessThan(0.35)
+  })
+})
+
+describe('in coarse integers', () => {
+  const off = (through: (s: Triple) => Triple, signal: Triple, aim: typeof own) =>
+    deltaE2000(
+      convertXyzToLab(targetXyz(aim, signal), c.white),
+      convertXyzToLab(predictXyz(c, through(signal)), c.white),
+    )
+  const mean = (v: readonly number[]) => v.reduce((a, b) => a + b, 0) / v.length
+  const greys = Array.from({ length: 256 }, (_, i): Triple => [i / 255, i / 255, i / 255])
+
+  test.each([8, 10])('a table per channel of %d bits shows each grey as well as any codes beside it do', (bits) => {
+    const shape: PipelineShape = { kind: '1D', after: { entries: 256, bits } }
+    const { after } = buildSlot(c, own, shape)
+    const top = 2 ** bits - 1
+    const through = makeSlotPipeline({ format: 'bichroma-slot-tables/2', shape, after })
+    const found = greys.map((grey) => off(through, grey, own))
+    // Of all codes within one step, in any combination: never stepping back costs a little here and there.
+    const best = greys.map((grey, i) => {
+      let least = Infinity
+      for (let n = 0; n < 27; n++) {
+        const moved = [n % 3, Math.floor(n / 3) % 3, Math.floor(n / 9)].map((by, k) => after![k][i] + by - 1)
+        const drive = moved.map((code) => Math.min(1, Math.max(0, code / top))) as unknown as Triple
+        least = Math.min(
+          least,
+          off(() => drive, grey, own),
+        )
+      }
+      return least
+    })
+    told(`greys of a table per channel of ${bits} bits, average ΔE2000`, mean(found))
+    expect(mean(found)).toBeLessThan(1.1 * mean(best) + 0.005)
+    after!.forEach((table) => table.forEach((code, i) => i && expect(code).toBeGreaterThanOrEqual(table[i - 1])))
+  })
+
+  test('a 3D table of 8 bits shows colours nearer than the nearest integers would', () => {
+    const uniform = uniformFrom(12)
+    const signals = Array.from({ length: 500 }, (): Triple => [uniform(), uniform(), uniform()])
+    const of = (bits: number) => buildSlot(c, own, { kind: '3D', grid: { size: 17, bits } })
+    const missed = (grid: readonly number[], bits: number) => {
+      const values = Float64Array.from(grid, (v) => v / (2 ** bits - 1))
+      return mean(signals.map((s) => off((rgb) => applyTetrahedral({ size: 17, values }, rgb), s, own)))
+    }
+    const fine = of(16).grid!
+    const nearest = fine.map((v) => Math.round((v / 65535) * 255))
+    expect(missed(of(8).grid!, 8)).toBeLessThan(0.95 * missed(nearest, 8))
   })
 })

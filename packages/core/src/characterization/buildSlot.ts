@@ -1,22 +1,21 @@
-import { aimCurve, targetXyz, type ResolvedAim } from '../aims/aim'
+import { aimCurve, aimTargets, targetXyz, type ResolvedAim } from '../aims/aim'
+import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
-import type { GridAndCurvesShape, GridOnlyShape, PipelineShape } from '../tables/pipelineShape'
-import { buildSlotTables, tabulateCurves, toInteger, type ChannelCurves, type SlotTables } from '../tables/slotTables'
+import type { Triple } from '../color/matrix3'
+import type { CurvesShape, GridAndCurvesShape, GridOnlyShape, PipelineShape, TableShape } from '../tables/pipelineShape'
+import { buildSlotTables, tabulateCurves, type ChannelCurves, type SlotTables } from '../tables/slotTables'
 import { lookUp1d, placeOnRising } from '../tables/table1d'
-import type { Table3D } from '../tables/table3d'
 import { buildPipeline, buildTable1d } from './buildTable1d'
-import { buildTable3d } from './buildTable3d'
-import { curveEntries, type Characterization } from './characterization'
+import { buildGrid } from './buildTable3d'
+import { curveEntries, predictLab, type Characterization } from './characterization'
 import { makeInverter } from './inversion'
 
 /** The root of light in which steps are about even. */
 const rootExponent = 2.4
 
-const integersOf = ({ values }: Table3D, bits: number) => Array.from(values, (v) => toInteger(v, bits))
-
 function gridOnly(c: Characterization, aim: ResolvedAim, shape: GridOnlyShape): SlotTables {
-  const table = buildTable3d(c, aim, { size: shape.grid.size })
-  return { format: 'bichroma-slot-tables/2', shape, grid: integersOf(table, shape.grid.bits) }
+  const { size, bits } = shape.grid
+  return { format: 'bichroma-slot-tables/2', shape, grid: buildGrid(c, aim, { size, integerBits: bits }) }
 }
 
 /** What a channel's light is stored by between a 3D table and the curves behind it, 0–1, and back. */
@@ -53,8 +52,9 @@ function gridAndCurves(c: Characterization, aim: ResolvedAim, shape: GridAndCurv
   const addresses = Array.from(white, (drive, channel) =>
     addressOf(tone, Math.min(1, Math.max(leastOfWhite, lightOf(drive, channel)))),
   )
-  const table = buildTable3d(c, aim, {
+  const grid = buildGrid(c, aim, {
     size: shape.grid.size,
+    integerBits: shape.grid.bits,
     heldFor: (drive, channel) => addresses[channel].of(lightOf(drive, channel)),
   })
   const curve = (channel: number) => (address: number) =>
@@ -62,9 +62,54 @@ function gridAndCurves(c: Characterization, aim: ResolvedAim, shape: GridAndCurv
   return {
     format: 'bichroma-slot-tables/2',
     shape,
-    grid: integersOf(table, shape.grid.bits),
+    grid,
     after: tabulateCurves([0, 1, 2].map(curve) as unknown as ChannelCurves, shape.after),
   }
+}
+
+/** Bits from which the nearest integers are as good as any. */
+const fineBits = 11
+
+/** A table per channel from signal to drive; where its steps are coarse, the three that show each grey best together. */
+function curvesOnly(c: Characterization, aim: ResolvedAim, shape: CurvesShape): SlotTables {
+  const { entries, bits } = shape.after
+  const { channels } = buildTable1d(c, aim, { entries: Math.max(256, entries) })
+  const curve = (k: number) => (x: number) => lookUp1d(channels[k], x)
+  const after =
+    bits < fineBits
+      ? bestCodes(c, aim, [curve(0), curve(1), curve(2)], shape.after)
+      : tabulateCurves([curve(0), curve(1), curve(2)], shape.after)
+  return { format: 'bichroma-slot-tables/2', shape, after }
+}
+
+/** The integers on either side of each drive with which every grey comes out best; no channel steps back. */
+function bestCodes(
+  c: Characterization,
+  aim: ResolvedAim,
+  curves: ChannelCurves,
+  { entries, bits }: TableShape,
+): NonNullable<SlotTables['after']> {
+  const top = 2 ** bits - 1
+  const target = aimTargets(aim)
+  const codes: [number[], number[], number[]] = [[], [], []]
+  let last: Triple = [0, 0, 0]
+  for (let i = 0; i < entries; i++) {
+    const v = i / (entries - 1)
+    const wanted = convertXyzToLab(target([v, v, v]), c.white)
+    const sides = curves.map((curve, k) => {
+      const below = Math.floor(curve(v) * top)
+      return [Math.max(last[k], below), Math.max(last[k], Math.min(top, below + 1))] as const
+    })
+    let [least, best] = [Infinity, last]
+    for (let n = 0; n < 8; n++) {
+      const tried: Triple = [sides[0][n & 1], sides[1][(n >> 1) & 1], sides[2][n >> 2]]
+      const off = deltaE2000(wanted, predictLab(c, [tried[0] / top, tried[1] / top, tried[2] / top]))
+      if (off < least) [least, best] = [off, tried]
+    }
+    last = best
+    best.forEach((code, k) => codes[k].push(code))
+  }
+  return codes
 }
 
 /**
@@ -79,15 +124,7 @@ export function buildSlot(c: Characterization, aim: ResolvedAim, shape: Pipeline
       return gridAndCurves(c, aim, shape)
     case '3D':
       return gridOnly(c, aim, shape)
-    case '1D': {
-      const entries = Math.max(256, shape.after.entries)
-      const { channels } = buildTable1d(c, aim, { entries })
-      const curve = (k: number) => (x: number) => lookUp1d(channels[k], x)
-      return {
-        format: 'bichroma-slot-tables/2',
-        shape,
-        after: tabulateCurves([curve(0), curve(1), curve(2)], shape.after),
-      }
-    }
+    case '1D':
+      return curvesOnly(c, aim, shape)
   }
 }

@@ -1,8 +1,10 @@
 import { aimTargets, resolveAim, type Aim, type ResolvedAim } from '../aims/aim'
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
-import { convertXyzToLab } from '../color/lab'
+import { convertXyzToLab, type Lab } from '../color/lab'
 import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../tables/fitGrid3d'
+import { roundGrid3d } from '../tables/roundGrid3d'
+import { toInteger } from '../tables/slotTables'
 import { levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
 import { channelColumns, predictLabInto, type Characterization } from './characterization'
@@ -62,12 +64,25 @@ const [slopeStep, greyWeight] = [1 / 512, 6]
 /** ΔE76 over a whole drive that counts at most. */
 const steepest = 400
 
-/** What a table shall do between its nodes: close together near black, where a step of signal is a large step of colour. */
+/** What a table shall do between its nodes, and how colour changes there with what stands in it. */
+interface Between extends GridSamples {
+  /** CIELAB for each channel's value in turn, nine to a sample. */
+  readonly slopes: Float64Array
+}
+
+/** A change of a colour in the terms of ΔE94 (CIE 116-1995): lightness, and along and across its hue. */
+function asSeen([, a, b]: Lab, [dL, da, db]: Lab): Lab {
+  const chroma = Math.hypot(a, b)
+  const [cosine, sine] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0]
+  return [dL, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
+}
+
+/** Samples lie close together near black, where a step of signal is a large step of colour. */
 function between(
   c: Characterization,
   aim: ResolvedAim,
   { size, range = 'full', bits = 10, heldFor = (drive) => drive }: Table3dOptions,
-): GridSamples {
+): Between {
   const target = aimTargets(aim)
   const { intoSignal } = makeInverter(c)
   const count = placesAlong(size)
@@ -76,6 +91,7 @@ function between(
   const places = new Float64Array(3 * count ** 3)
   const wanted = new Float64Array(places.length)
   const weights = new Float64Array(places.length)
+  const slopes = new Float64Array(3 * places.length)
   const [found, lab, moved] = [new Float64Array(3), new Float64Array(3), new Float64Array(3)]
   for (let i = 0, at = 0; i < count; i++)
     for (let j = 0; j < count; j++)
@@ -91,24 +107,32 @@ function between(
           predictLabInto(c, there[0], there[1], there[2], moved)
           wanted[at + q] = heldFor(codeOfSignal(found[q], range, bits), q)
           const apart = heldFor(codeOfSignal(there[q], range, bits), q) - wanted[at + q]
-          const slope =
+          const whole =
             Math.hypot(moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]) / Math.max(1e-6, Math.abs(apart))
           // A step of the drive that changes nothing counts nothing, and none counts without end.
-          weights[at + q] = Math.min(steepest, slope) ** 2 * (i === j && j === k ? greyWeight : 1)
+          const slope = Math.min(steepest, whole)
+          const counts = i === j && j === k ? greyWeight : 1
+          weights[at + q] = slope ** 2 * counts
+          const share = whole && apart ? (Math.sqrt(counts) * slope) / (whole * apart) : 0
+          slopes.set(
+            scale(asSeen([L, a, b], [moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]]), share),
+            3 * (at + q),
+          )
         }
       }
-  return { places, wanted, weights }
+  return { places, wanted, weights, slopes }
 }
 
 /** How far a node may stand from the mean of its neighbours, in steps of the grid. */
 const roughest = 1.5
 
-/**
- * A 3D table that brings a characterized display to an aim: signal in, signal for the display out. Colours that the
- * display cannot show go to the nearest that it can, hue kept. Greys never step back, and no node stands further than
- * 1.5 steps of the grid from the mean of its neighbours. Throws RangeError on a size outside 9–65.
- */
-export function buildTable3d(c: Characterization, aim: ResolvedAim, options: Table3dOptions): Table3D {
+/** A table, and what it was fitted to; null for one so large that interpolation leaves nothing worth it. */
+interface FittedTable {
+  readonly table: Table3D
+  readonly samples: Between | null
+}
+
+function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions): FittedTable {
   const { size, range = 'full', bits = 10, heldFor = (drive) => drive } = options
   if (!(Number.isInteger(size) && size >= 9 && size <= 65))
     throw new RangeError('A 3D table has 9 to 65 nodes along each axis.')
@@ -132,8 +156,36 @@ export function buildTable3d(c: Characterization, aim: ResolvedAim, options: Tab
   const bound = roughest / (size - 1)
   const drives = roughnessOf(levelled) <= bound ? levelled : levelGreys(smoothTable3d(levelled, bound))
   const held = drives.values.map((drive, i) => heldFor(drive, i % 3))
-  if (size > (options.heldFor ? mostFittedWithCurves : mostFitted)) return levelGreys({ size, values: held })
-  const fitted = fitGrid3d(size, held, between(c, aim, { size, range, bits, heldFor }))
+  if (size > (options.heldFor ? mostFittedWithCurves : mostFitted))
+    return { table: levelGreys({ size, values: held }), samples: null }
+  const samples = between(c, aim, { size, range, bits, heldFor })
+  const fitted = fitGrid3d(size, held, samples)
   const whole = levelGreys({ size, values: fitted.map((v) => Math.min(1, Math.max(0, v))) })
-  return roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound))
+  return { table: roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound)), samples }
+}
+
+/**
+ * A 3D table that brings a characterized display to an aim: signal in, signal for the display out. Colours that the
+ * display cannot show go to the nearest that it can, hue kept. Greys never step back, and no node stands further than
+ * 1.5 steps of the grid from the mean of its neighbours. Throws RangeError on a size outside 9–65.
+ */
+export const buildTable3d = (c: Characterization, aim: ResolvedAim, options: Table3dOptions): Table3D =>
+  fitTable(c, aim, options).table
+
+/** Bits from which the nearest integers are as good as any. */
+const fineBits = 11
+
+/**
+ * The same in integers of so many bits (0 to 2^bits − 1, red slowest). Where these are coarse, they are the ones with which
+ * colours between the nodes come out best together, and not each the nearest to its own node.
+ */
+export function buildGrid(
+  c: Characterization,
+  aim: ResolvedAim,
+  { integerBits, ...options }: Table3dOptions & { readonly integerBits: number },
+): number[] {
+  const { table, samples } = fitTable(c, aim, options)
+  return samples && integerBits < fineBits
+    ? roundGrid3d(table, samples, integerBits)
+    : Array.from(table.values, (v) => toInteger(v, integerBits))
 }

@@ -1,6 +1,7 @@
 import type { XYZ } from '../color/chromaticity'
-import { convertLabToXyz, type Lab } from '../color/lab'
+import { convertLabToXyz, labRoot, type Lab } from '../color/lab'
 import type { Matrix3, Triple } from '../color/matrix3'
+import { coupleInto, supplyOf } from './coupling'
 
 /** Entries of the channel curves of a characterization. */
 export const curveEntries = 1025
@@ -8,9 +9,9 @@ export const curveEntries = 1025
 export const gridSize = 33
 
 /**
- * A display as readings describe it, as plain data that can be sent to a worker: an additive model (black removed,
- * a curve per channel, a matrix), and a smooth residual in CIELAB that takes up crosstalk and whatever else is not
- * additive.
+ * A display as readings describe it, as plain data that can be sent to a worker: drives that couple, a curve per
+ * channel, a matrix, a supply that sags (black removed), and a smooth residual in CIELAB that takes up whatever else there
+ * is.
  */
 export interface Characterization {
   /** Measured, cd/m². */
@@ -22,6 +23,10 @@ export interface Characterization {
   readonly relativeBlack: Float64Array
   /** Light that comes with the least of the three channels, divided by white's X, Y, Z: a white subpixel's; else nothing. */
   readonly shared: Float64Array
+  /** How drives pull at each other before they are light, as {@link coupleInto} takes it; zeros where they do not. */
+  readonly coupling: Float64Array
+  /** By what share all light grows as each channel goes dark, as {@link supplyOf} takes it. */
+  readonly sag: Float64Array
   /** Cube root of linear light 0–1 of each channel, at 1,025 even signals; three runs. */
   readonly curves: Float64Array
   /** CIELAB residual (under `white`) at 33³ even places, red slowest; 3·33³ numbers. */
@@ -31,15 +36,12 @@ export interface Characterization {
   readonly readings: number
 }
 
-const epsilon = (6 / 29) ** 3
-const kappa = (29 / 3) ** 3
-const labRoot = (t: number) => (t > epsilon ? Math.cbrt(t) : (kappa * t + 16) / 116)
-
 /** CIELAB (under the measured white) that a signal 0–1 will show, written into `out`; outside 0–1 the curves go on straight. */
 export function predictLabInto(c: Characterization, r: number, g: number, b: number, out: Float64Array): void {
-  const lr = channelLight(c.curves, 0, r)
-  const lg = channelLight(c.curves, curveEntries, g)
-  const lb = channelLight(c.curves, 2 * curveEntries, b)
+  channelLightsInto(c, r, g, b, lights)
+  const lr = lights[0]
+  const lg = lights[1]
+  const lb = lights[2]
   const m = c.matrix
   const k = c.relativeBlack
   const w = c.shared
@@ -53,6 +55,20 @@ export function predictLabInto(c: Characterization, r: number, g: number, b: num
   addResidual(c.residual, r, g, b, out)
 }
 
+const lights = new Float64Array(3)
+
+/** Linear light of the channels for a signal, 0–1 each at white's supply and more where it sags less; into `out`. */
+function channelLightsInto(c: Characterization, r: number, g: number, b: number, out: Float64Array): void {
+  coupleInto(c.coupling, r, g, b, out)
+  const lr = channelLight(c.curves, 0, out[0])
+  const lg = channelLight(c.curves, curveEntries, out[1])
+  const lb = channelLight(c.curves, 2 * curveEntries, out[2])
+  const supply = supplyOf(c.sag, lr, lg, lb)
+  out[0] = supply * lr
+  out[1] = supply * lg
+  out[2] = supply * lb
+}
+
 /** Linear light 0–1 of a signal, by the curve that begins at `offset`; outside 0–1 it goes on straight. */
 export function channelLight(curves: Float64Array, offset: number, signal: number): number {
   const at = signal * (curveEntries - 1)
@@ -64,8 +80,8 @@ export function channelLight(curves: Float64Array, offset: number, signal: numbe
 
 const clamp = (t: number) => (t <= 0 ? 0 : t >= 1 ? 1 : t)
 
-/** Trilinear: continuous in value, and the residual is smooth on the scale of the grid. */
-function addResidual(grid: Float64Array, r: number, g: number, b: number, out: Float64Array): void {
+/** Adds a residual at a signal to `out`. Trilinear: continuous in value, and it is smooth on the scale of the grid. */
+export function addResidual(grid: Float64Array, r: number, g: number, b: number, out: Float64Array): void {
   const top = gridSize - 1
   const x = clamp(r) * top
   const y = clamp(g) * top

@@ -1,20 +1,19 @@
 import type { PatchReading } from '../color/patchReading'
-import { convertXyzToLab } from '../color/lab'
-import type { Triple } from '../color/matrix3'
-import type { XYZ } from '../color/chromaticity'
-import { fitAdditiveModel, type AdditiveModel } from './additiveModel'
+import { convertXyzToLab, type Lab } from '../color/lab'
+import { add, type Triple } from '../color/matrix3'
+import { fitAdditiveModel, greyLevelsOf } from './additiveModel'
+import { fitCoupledModel, type LightModel } from './coupledModel'
+import { noCoupling } from './coupling'
 import { fitWithSharedLight, surelyShared, surplusOf } from './sharedLight'
 import { uniformFrom } from '../basics/random'
-import { curveEntries, gridSize, predictLabInto, type Characterization } from './characterization'
-import { fitSmoother, type Smoother } from './smoother'
+import { curveEntries, gridSize, predictLab, predictLabInto, type Characterization } from './characterization'
+import { chooseSmoothing, fitSmoother, leastCertain, type Scattered, type Smoother } from './smoother'
 
 /** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
 const darkNoiseKnee = 2e-3
 
-/** An additive model as a characterization has it. */
-export function withoutResidual(
-  base: AdditiveModel & { readonly shared?: XYZ },
-): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
+/** A model of a display's light as a characterization has it. */
+export function withoutResidual(base: LightModel): Omit<Characterization, 'residual' | 'kernel' | 'readings'> {
   const curves = new Float64Array(3 * curveEntries)
   for (let c = 0; c < 3; c++)
     for (let i = 0; i < curveEntries; i++)
@@ -25,6 +24,8 @@ export function withoutResidual(
     matrix: Float64Array.from(base.matrix.flatMap((row, k) => row.map((v) => v / base.white[k]))),
     relativeBlack: Float64Array.from(base.black.map((v, k) => v / base.white[k])),
     shared: Float64Array.from(base.shared ?? [0, 0, 0], (v, k) => v / base.white[k]),
+    coupling: base.coupling ?? noCoupling,
+    sag: Float64Array.from(base.sag ?? [0, 0, 0]),
     curves,
   }
 }
@@ -47,8 +48,8 @@ function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
   return shuffled.slice(0, mostFitted).map(({ reading }) => reading)
 }
 
-/** What the additive model leaves, in CIELAB, as a smooth function of the signal. */
-function fitResidual(all: readonly PatchReading[], plain: Characterization, smoothly = false): Smoother {
+/** What a model of the light leaves of readings, in CIELAB. */
+function leftOf(all: readonly PatchReading[], plain: Characterization): Scattered {
   const readings = someOf(all)
   const n = readings.length
   const points = new Float64Array(3 * n)
@@ -67,7 +68,7 @@ function fitResidual(all: readonly PatchReading[], plain: Characterization, smoo
     // The slope of L* over luminance times the noise there, squared, and 1 at white.
     noise[i] = Math.max(y, 0.008856) ** (-4 / 3) * (y * y + darkNoiseKnee ** 2)
   })
-  return fitSmoother(points, values, noise, smoothly)
+  return { points, values, noise }
 }
 
 const baseOf = (model: Parameters<typeof withoutResidual>[0], readings: readonly PatchReading[]): Characterization => ({
@@ -77,34 +78,52 @@ const baseOf = (model: Parameters<typeof withoutResidual>[0], readings: readonly
   readings: readings.length,
 })
 
-/** Mean square of what an additive model leaves of colours, ΔE76. */
-function leftBy(base: Characterization, readings: readonly PatchReading[]): number {
-  const predicted = new Float64Array(3)
-  const colors = readings.filter((p) => !isNeeded(p))
-  let sum = 0
-  for (const { rgb, xyz } of colors) {
-    const lab = convertXyzToLab(xyz, base.white)
-    predictLabInto(base, rgb[0], rgb[1], rgb[2], predicted)
-    for (let k = 0; k < 3; k++) sum += (lab[k] - predicted[k]) ** 2
-  }
-  return sum / Math.max(1, colors.length)
+/** A model of a display's light, and what it leaves of the readings. */
+interface Fitted {
+  readonly base: Characterization
+  readonly smoother: Smoother
 }
 
-/** Share of what the plain model leaves that a light with the least channel must not exceed to be taken for one. */
-const sharedLeaves = 0.5
+/** Share of the squared error of what was left out that a model with more parts must come below to be taken. */
+const clearly = 0.9
 
 /**
- * The additive part. Where white is more than its primaries, a light that comes with the least channel may be why, or
- * crosstalk: what leaves less of the colours, which neither was fitted to, tells. Clearly more, and it is such a light.
+ * The model of the light that readings carry: additive, or with a light that comes with the least channel where white is
+ * more than its primaries; and that with drives that couple and a supply that sags. The one that foretells best what it was
+ * not given, and the simpler one where the difference is small.
  */
-function additive(readings: readonly PatchReading[]): Characterization {
+function fitLight(readings: readonly PatchReading[]): Fitted {
+  const consider = (model: LightModel) => {
+    const base = baseOf(model, readings)
+    const left = leftOf(readings, base)
+    return { model, base, left, smoothing: chooseSmoothing(left) }
+  }
+  const better = (one: ReturnType<typeof consider>, other: ReturnType<typeof consider>) =>
+    other.smoothing.error < clearly * one.smoothing.error ? other : one
   const shared = fitWithSharedLight(readings)
-  if (!shared) return baseOf(fitAdditiveModel(readings), readings)
-  const withShared = baseOf(shared, readings)
-  if (surplusOf(shared) > surelyShared) return withShared
-  const plain = baseOf(fitAdditiveModel(readings), readings)
-  return leftBy(withShared, readings) < sharedLeaves * leftBy(plain, readings) ? withShared : plain
+  const start =
+    shared && surplusOf(shared) > surelyShared
+      ? consider(shared)
+      : [fitAdditiveModel(readings), ...(shared ? [shared] : [])].map(consider).reduce(better)
+  const coupled = fitCoupledModel({
+    start: start.model,
+    readings: someOf(readings),
+    levels: greyLevelsOf(readings),
+  })
+  const { base, left, smoothing } = better(start, consider(coupled))
+  return { base, smoother: fitSmoother(left, smoothing) }
 }
+
+const laidOver = ({ base, smoother }: Fitted, readings: number): Characterization => ({
+  ...base,
+  residual: smoother.onGrid(gridSize).map((v, i) => v + base.residual[i]),
+  kernel: smoother.kernel,
+  readings,
+})
+
+/** Mean square of what readings are missed by, each foretold from the others laid smoothly over a characterization; ΔE76. */
+export const foretoldOver = (c: Characterization, readings: readonly PatchReading[]): number =>
+  chooseSmoothing(leftOf(readings, c), true).error
 
 /** A characterization, and laid over it what it leaves of the readings. */
 export function withFittedResidual(
@@ -112,9 +131,8 @@ export function withFittedResidual(
   readings: readonly PatchReading[],
   smoothly = false,
 ): Characterization {
-  const smoother = fitResidual(readings, c, smoothly)
-  const more = smoother.onGrid(gridSize)
-  return { ...c, residual: more.map((v, i) => v + c.residual[i]), kernel: smoother.kernel, readings: readings.length }
+  const left = leftOf(readings, c)
+  return laidOver({ base: c, smoother: fitSmoother(left, chooseSmoothing(left, smoothly)) }, readings.length)
 }
 
 /**
@@ -122,21 +140,31 @@ export function withFittedResidual(
  * Error naming what is missing.
  */
 export const characterize = (readings: readonly PatchReading[]): Characterization =>
-  withFittedResidual(additive(readings), readings)
+  laidOver(fitLight(readings), readings.length)
+
+/** CIELAB under the measured white of colours (signals 0–1) as {@link characterize} would foretell them. */
+export function foretell(readings: readonly PatchReading[], colors: readonly Triple[]): Lab[] {
+  const { base, smoother } = fitLight(readings)
+  const more = smoother.at(Float64Array.from(colors.flat()))
+  return colors.map((rgb, i) => add(predictLab(base, rgb), [more[3 * i], more[3 * i + 1], more[3 * i + 2]]))
+}
 
 /** Candidates among which the least certain colours are looked for, and readings of which the search takes account. */
 const [candidateCount, mostReadings] = [600, 700]
 
 /**
- * Colours (signals 0–1) of which readings tell least so far: what to read next. The same for the same readings and seed.
- * Needs what {@link characterize} needs.
+ * Colours (signals 0–1) of which readings tell least so far: what to read next. It is where they were read that tells, not
+ * what was found there: the same for the same places and seed.
  */
 export function leastCertainColors(readings: readonly PatchReading[], count: number, seed = 1): Triple[] {
   const step = Math.max(1, readings.length / mostReadings)
   const some = Array.from({ length: Math.min(readings.length, mostReadings) }, (_, i) => readings[Math.floor(i * step)])
   const random = uniformFrom(seed)
   const candidates = Float64Array.from({ length: 3 * candidateCount }, () => Math.round(random() * 1023) / 1023)
-  return fitResidual(some, additive(readings))
-    .leastCertain(candidates, count)
-    .map((i): Triple => [candidates[3 * i], candidates[3 * i + 1], candidates[3 * i + 2]])
+  const points = Float64Array.from(some.flatMap(({ rgb }) => rgb))
+  return leastCertain(points, candidates, count).map((i): Triple => [
+    candidates[3 * i],
+    candidates[3 * i + 1],
+    candidates[3 * i + 2],
+  ])
 }

@@ -1,43 +1,50 @@
 import type { PatchReading } from '../color/patchReading'
-import { scale, subtract, type Matrix3, type Triple } from '../color/matrix3'
+import { scale, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { readingOf } from './additiveModel'
-import { fitMatrix } from '../tables/fitMatrix'
-import { channelLight, curveEntries, predictXyz, type Characterization } from './characterization'
-import { withFittedResidual } from './characterize'
+import { addResidual, channelColumns, channelLight, curveEntries, type Characterization } from './characterization'
+import { foretoldOver, withFittedResidual, withoutResidual } from './characterize'
+import { fitCoupledModel, type Expected, type LightModel } from './coupledModel'
 
-/** Columns of a display without its black, fitted under the curves of another characterization of it. */
-function columnsUnder(c: Characterization, readings: readonly PatchReading[], white: XYZ, black: XYZ): Matrix3 {
-  const shared: XYZ = [c.shared[0] * white[0], c.shared[1] * white[1], c.shared[2] * white[2]]
-  const sample = (rgb: Triple, xyz: XYZ) => {
-    const input = rgb.map((v, k) => channelLight(c.curves, k * curveEntries, v)) as unknown as Triple
-    return { input, output: subtract(subtract(xyz, black), scale(shared, Math.min(...input))) }
+/** What ages: light and tone, and hardly how drives couple; and signals at which the curves may be bent. */
+const expected: Expected = { coupling: 2e-3, sag: 0.02, light: 0.3, knot: 0.02 }
+const levels = [0.06, 0.15, 0.3, 0.5, 0.75]
+
+/** Share of the squared error of what is left out that a display whose light was brought to readings must come below. */
+const muchBetter = 0.5
+
+/** The light of a characterized display whose white and black have become others, each row of its columns changed like white. */
+function lightOf(c: Characterization, white: XYZ, black: XYZ): LightModel {
+  const become = white.map((v, k) => v / c.white[k])
+  const of = (k: 0 | 1 | 2) => (signal: number) => channelLight(c.curves, k * curveEntries, signal)
+  const columns = channelColumns(c)
+  return {
+    ...{ white, black },
+    matrix: [scale(columns[0], become[0]), scale(columns[1], become[1]), scale(columns[2], become[2])],
+    curves: [of(0), of(1), of(2)],
+    ...(c.shared.some((v) => v !== 0) && { shared: white.map((v, k) => v * c.shared[k]) as unknown as XYZ }),
+    coupling: c.coupling,
+    sag: [c.sag[0], c.sag[1], c.sag[2]],
   }
-  return fitMatrix(
-    readings.map(({ rgb, xyz }) => sample(rgb, xyz)),
-    sample([1, 1, 1], white),
-  )
 }
 
 /**
- * A display characterized from a few readings and from what was known of it before: its curves and whatever is not
- * additive in it are taken over, its white, black and columns are those of the readings, and what the readings tell
- * besides is laid over it smoothly. Needs black and white among the readings; throws Error naming what is missing.
+ * A display characterized from a few readings and from what was known of it before: white and black are those of the
+ * readings, its columns and curves are brought to them from where they were, whatever else is known of it is taken over, and
+ * what the readings tell besides is laid over it smoothly. Needs black and white among the readings; throws Error naming
+ * what is missing.
  */
 export function characterizeAnew(before: Characterization, readings: readonly PatchReading[]): Characterization {
   const [white, black] = [readingOf(readings, [1, 1, 1]), readingOf(readings, [0, 0, 0])]
   if (!white || !black) throw new Error(`The readings hold no ${white ? 'black' : 'white'}.`)
-  // The columns change by what the same fit finds in the readings and in what was foretold for the same colours.
-  const foretold = readings.map((p) => ({ ...p, xyz: predictXyz(before, p.rgb) }))
-  const was = columnsUnder(before, foretold, before.white, before.black)
-  const is = columnsUnder(before, readings, white, black)
-  const matrix = before.matrix.map((v, i) => {
-    const [row, column] = [Math.floor(i / 3), i % 3]
-    return v + is[row][column] / white[row] - was[row][column] / before.white[row]
-  })
-  return withFittedResidual(
-    { ...before, white, black, matrix, relativeBlack: Float64Array.from(black, (v, k) => v / white[k]) },
-    readings,
-    true,
-  )
+  const onTop = ([r, g, b]: Triple): Triple => {
+    const out = new Float64Array(3)
+    addResidual(before.residual, r, g, b, out)
+    return [out[0], out[1], out[2]]
+  }
+  const now = fitCoupledModel({ start: lightOf(before, white, black), readings, levels, onTop, expected })
+  const { residual, kernel } = before
+  const brought = { ...withoutResidual(now), residual, kernel, readings: readings.length }
+  const [kept, moved] = [before, brought].map((c) => foretoldOver(c, readings))
+  return withFittedResidual(moved < muchBetter * kept ? brought : before, readings, true)
 }

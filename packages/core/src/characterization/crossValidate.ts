@@ -2,8 +2,8 @@ import type { PatchReading } from '../color/patchReading'
 import { percentile } from '../aims/percentile'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
-import { predictLab } from './characterization'
-import { characterize, isNeeded } from './characterize'
+import { readingOf } from './additiveModel'
+import { foretell, isNeeded } from './characterize'
 
 /** How well a characterization predicts colours it has not seen. */
 export interface CrossValidation {
@@ -14,19 +14,22 @@ export interface CrossValidation {
 }
 
 /**
- * The error of {@link characterize} on readings that it was not given, by leaving out one fold after another (ΔE2000
+ * The error of {@link foretell} on readings that it was not given, by leaving out one fold after another (ΔE2000
  * under the measured white). Greys and full primaries stay in every fit. Null when too few others are left to say.
  */
 export function crossValidate(readings: readonly PatchReading[], folds = 5): CrossValidation | null {
   const kept = readings.filter(isNeeded)
   const others = readings.filter((p) => !isNeeded(p))
   if (others.length < 2 * folds) return null
+  const white = readingOf(readings, [1, 1, 1])!
   const errors: number[] = []
   for (let fold = 0; fold < folds; fold++) {
-    const model = characterize([...kept, ...others.filter((_, i) => i % folds !== fold)])
-    others.forEach((p, i) => {
-      if (i % folds === fold) errors.push(deltaE2000(convertXyzToLab(p.xyz, model.white), predictLab(model, p.rgb)))
-    })
+    const left = others.filter((_, i) => i % folds === fold)
+    const found = foretell(
+      [...kept, ...others.filter((_, i) => i % folds !== fold)],
+      left.map((p) => p.rgb),
+    )
+    left.forEach((p, i) => errors.push(deltaE2000(convertXyzToLab(p.xyz, white), found[i])))
   }
   return {
     folds,

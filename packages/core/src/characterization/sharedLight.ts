@@ -1,7 +1,7 @@
 import type { PatchReading } from '../color/patchReading'
 import type { XYZ } from '../color/chromaticity'
 import { add, invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
-import { readingOf, type AdditiveModel } from './additiveModel'
+import { greyLevelsOf, readingOf, type AdditiveModel } from './additiveModel'
 import { monotoneCurve } from '../tone/monotoneCurve'
 
 /** An additive model of a display with a white subpixel, which shines with the least of the three channels. */
@@ -50,9 +50,7 @@ export function fitWithSharedLight(readings: readonly PatchReading[]): SharedLig
   // A white subpixel of a light that its primaries could not balance: no such display is known, and none is made up.
   if (Math.min(...sharedBack) <= -1) return null
   const toLinear = (xyz: XYZ): Triple => unshareLight(back, sharedBack, subtract(xyz, black))
-  const levels = [
-    ...new Set(readings.filter(({ rgb: [r, g, b] }) => r === g && g === b && r > 0 && r < 1).map((p) => p.rgb[0])),
-  ].sort((a, b) => a - b)
+  const levels = greyLevelsOf(readings)
   if (levels.length < 2) return null
   const greys = levels.map((v) => toLinear(find(v, v, v)!))
   const curves = ([0, 1, 2] as const).map((c) => {

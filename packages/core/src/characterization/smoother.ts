@@ -22,9 +22,13 @@ interface Kernel {
   readonly name: string
   readonly of: AxisKernel
 }
+/** The roughest of the kernels, so that no place counts as known but those beside a point. */
+const rough: Kernel = { name: 'Matérn 5/2, length 0.8', of: matern(0.8) }
+
 const kernels: readonly Kernel[] = [
   ...[0.6, 1, 1.6].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) })),
-  ...[0.8, 2, 4].map((l) => ({ name: `Matérn 5/2, length ${l}`, of: matern(l) })),
+  rough,
+  ...[2, 4].map((l) => ({ name: `Matérn 5/2, length ${l}`, of: matern(l) })),
 ]
 /** For what is known to change slowly over the whole cube. */
 const smoothKernels: readonly Kernel[] = [1, 1.6, 3].map((l) => ({ name: `Gaussian, length ${l}`, of: gaussian(l) }))
@@ -37,10 +41,10 @@ const mostForChoice = 180
 /** Scattered values in the RGB cube made into a smooth function. */
 export interface Smoother {
   readonly kernel: string
+  /** Values of the three outputs at places (3·m numbers). */
+  readonly at: (places: Float64Array) => Float64Array
   /** Values of all outputs on a regular grid of `size`³ places, red slowest; 3·size³ numbers. */
   readonly onGrid: (size: number) => Float64Array
-  /** Indices of the `count` candidates (3·m numbers) of which the points tell least, the least certain first. */
-  readonly leastCertain: (candidates: Float64Array, count: number) => number[]
 }
 
 function kernelMatrix(kernel: AxisKernel, points: Float64Array, noise: Float64Array): Float64Array {
@@ -116,27 +120,56 @@ function factorize(kernel: AxisKernel, points: Float64Array, noise: Float64Array
   }
 }
 
+/** Scattered values: `points` and `values` hold 3·n numbers (places in 0–1 and three outputs), `noise` n relative variances. */
+export interface Scattered {
+  readonly points: Float64Array
+  readonly values: Float64Array
+  /** 1 for a usual reading. */
+  readonly noise: Float64Array
+}
+
+/** How scattered values may be smoothed, chosen by what each of them is foretold from the others. */
+export interface Smoothing {
+  readonly kernel: Kernel
+  readonly share: number
+  /** Mean square error of predicting each point from all others. */
+  readonly error: number
+}
+
+/** The kind and length of the kernel and the share of noise that do best. */
+export const chooseSmoothing = ({ points, values, noise }: Scattered, smoothly = false): Smoothing =>
+  chooseKernel(smoothly ? smoothKernels : kernels, points, values, noise)
+
 /**
- * A smooth function through scattered values: Gaussian process regression with a separable kernel, its kind, length and
- * share of noise chosen by leave-one-out error. `points` and `values` hold 3·n numbers (places in 0–1 and three
- * outputs), `noise` n relative variances (1 for a usual reading). C. E. Rasmussen, C. K. I. Williams, Gaussian Processes
- * for Machine Learning, 2006, §2.2 and §5.4.2.
+ * A smooth function through scattered values: Gaussian process regression with a separable kernel. C. E. Rasmussen,
+ * C. K. I. Williams, Gaussian Processes for Machine Learning, 2006, §2.2 and §5.4.2.
  */
-export function fitSmoother(
-  points: Float64Array,
-  values: Float64Array,
-  noise: Float64Array,
-  smoothly = false,
-): Smoother {
+export function fitSmoother({ points, values, noise }: Scattered, { kernel, share: least }: Smoothing): Smoother {
   const n = noise.length
-  const { kernel, share: least } = chooseKernel(smoothly ? smoothKernels : kernels, points, values, noise)
-  const { factor, share } = factorize(kernel.of, points, noise, least)
+  const { factor } = factorize(kernel.of, points, noise, least)
   const weights = [0, 1, 2].map((k) => solveCholesky(factor, n, column(values, n, k)))
   return {
     kernel: kernel.name,
+    at: (places) => evaluateAt(kernel.of, points, weights, places),
     onGrid: (size) => evaluateOnGrid(kernel.of, points, weights, size),
-    leastCertain: (candidates, count) => pickLeastCertain(kernel.of, points, factor, share, candidates, count),
   }
+}
+
+/** Indices of the `count` candidates (3·m numbers) of which points (3·n) tell least, whatever was found there; the least certain first. */
+export function leastCertain(points: Float64Array, candidates: Float64Array, count: number): number[] {
+  const { factor, share } = factorize(rough.of, points, new Float64Array(points.length / 3).fill(1), middlingShare)
+  return pickLeastCertain(rough.of, points, factor, share, candidates, count)
+}
+
+function evaluateAt(kernel: AxisKernel, points: Float64Array, weights: readonly Float64Array[], places: Float64Array) {
+  const out = new Float64Array(places.length)
+  for (let i = 0; i < places.length; i += 3)
+    for (let j = 0; j < points.length; j += 3) {
+      const alike =
+        kernel(points[j] - places[i]) * kernel(points[j + 1] - places[i + 1]) * kernel(points[j + 2] - places[i + 2])
+      for (let k = 0; k < 3; k++) out[i + k] += alike * weights[k][j / 3]
+    }
+  return out
 }
 
 /** The kernel is a product over axes, so each axis is tabulated once and the sum needs no further exponentials. */

@@ -6,14 +6,15 @@ export type Lab = Triple
 
 const epsilon = (6 / 29) ** 3
 const kappa = (29 / 3) ** 3
-const forward = (t: number) => (t > epsilon ? Math.cbrt(t) : (kappa * t + 16) / 116)
+/** The root of a relative X, Y or Z of which CIELAB is made: straight near nothing. CIE 15:2018 §8.2.1. */
+export const labRoot = (t: number): number => (t > epsilon ? Math.cbrt(t) : (kappa * t + 16) / 116)
 const backward = (f: number) => (f > 6 / 29 ? f ** 3 : (116 * f - 16) / kappa)
 
 /** CIELAB from XYZ relative to a reference white, both in one unit. CIE 15:2018 §8.2.1. */
 export function convertXyzToLab([X, Y, Z]: XYZ, [Xn, Yn, Zn]: XYZ): Lab {
-  const fx = forward(X / Xn)
-  const fy = forward(Y / Yn)
-  const fz = forward(Z / Zn)
+  const fx = labRoot(X / Xn)
+  const fy = labRoot(Y / Yn)
+  const fz = labRoot(Z / Zn)
   return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)]
 }
 
@@ -24,7 +25,7 @@ export function convertLabToXyz([L, a, b]: Lab, [Xn, Yn, Zn]: XYZ): XYZ {
 }
 
 /** CIE lightness L* (0–100) of a luminance relative to white. CIE 15:2018 §8.2.1. */
-export const lightnessOf = (relativeLuminance: number): number => 116 * forward(relativeLuminance) - 16
+export const lightnessOf = (relativeLuminance: number): number => 116 * labRoot(relativeLuminance) - 16
 
 /** Luminance relative to white of a CIE lightness L*. Inverse of {@link lightnessOf}. */
 export const relativeLuminanceOf = (lightness: number): number => backward((lightness + 16) / 116)

@@ -1,5 +1,5 @@
 import { predictXyz, type Characterization } from '../characterization/characterization'
-import { choleskyInPlace, solveCholesky } from '../characterization/cholesky'
+import { leastSquares } from '../characterization/leastSquares'
 import { targetXyz, type ResolvedAim } from '../aims/aim'
 import { uniformFrom } from '../basics/random'
 import { convertXyzToLab, type Lab } from '../color/lab'
@@ -15,7 +15,7 @@ const parts = matrixParts + curveParts
 /** How far a part is expected to go: shares of light for the matrix, drive for the curves. */
 const expected = { matrix: 0.05, curve: 0.02 }
 /** Steps of the search, and the change of each part by which slopes are found. */
-const [mostSteps, probe] = [12, 5e-4]
+const search = { mostSteps: 12, probe: 5e-4 }
 
 /** Entries of the curves as they are looked up. */
 const entries = 2048
@@ -63,12 +63,15 @@ function wantedOf(aim: ResolvedAim, { decode }: PipelineAim, off: (level: number
   }))
 }
 
-/** What is wrong with a colour, in the three terms of ΔE94 (CIE 116-1995): its sum of squares is that difference squared. */
+/**
+ * What is wrong with a colour, in the three terms of ΔE94 (CIE 116-1995), along and across the hue that is wanted: their sum
+ * of squares is about that difference squared, and they change smoothly through nothing.
+ */
 function terms([L, a, b]: Lab, [l, x, y]: Lab): Triple {
   const chroma = Math.hypot(a, b)
-  const difference = Math.hypot(x, y) - chroma
-  const hue = Math.sqrt(Math.max(0, (x - a) ** 2 + (y - b) ** 2 - difference ** 2))
-  return [l - L, difference / (1 + 0.045 * chroma), hue / (1 + 0.015 * chroma)]
+  const [cosine, sine] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0]
+  const [da, db] = [x - a, y - b]
+  return [l - L, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
 }
 
 /** A bump at one knot, which together are 1 everywhere. */
@@ -114,41 +117,16 @@ export function fitPipeline(
   }
   const residuals = (p: Float64Array) => {
     const mixing = matrixOf(p, base.matrix)
-    const out = new Float64Array(3 * wanted.length + parts)
+    const out = new Float64Array(3 * wanted.length)
     wanted.forEach(({ light, lab, weight, off }, i) => {
       const mixed = multiplyVector(mixing, light)
       const shown = predictXyz(c, [driveOf(p, 0, mixed[0]), driveOf(p, 1, mixed[1]), driveOf(p, 2, mixed[2])])
       terms(lab, add(convertXyzToLab(shown, aim.white), off)).forEach((t, k) => (out[3 * i + k] = weight * t))
     })
-    for (let j = 0; j < parts; j++)
-      out[3 * wanted.length + j] = p[j] / (j < matrixParts ? expected.matrix : expected.curve)
     return out
   }
-  const squares = (r: Float64Array) => r.reduce((sum, v) => sum + v * v, 0)
-
-  let p = new Float64Array(parts)
-  let now = residuals(p)
-  let damping = 1e-2
-  for (let step = 0; step < mostSteps; step++) {
-    const { normal, slope } = linearize(residuals, p, now)
-    const next = Float64Array.from(p)
-    const damped = Float64Array.from(normal)
-    for (let j = 0; j < parts; j++) damped[j * parts + j] *= 1 + damping
-    const change = solveCholesky(
-      choleskyInPlace(damped, parts),
-      parts,
-      Float64Array.from(slope, (v) => -v),
-    )
-    for (let j = 0; j < parts; j++) next[j] += change[j]
-    const then = residuals(next)
-    const gain = 1 - squares(then) / squares(now)
-    if (gain > 0) {
-      p = next
-      now = then
-      damping /= 5
-      if (gain < 1e-3) break
-    } else damping *= 8
-  }
+  const deviation = new Float64Array(parts).fill(expected.matrix, 0, matrixParts).fill(expected.curve, matrixParts)
+  const { parts: p } = leastSquares({ residuals, start: new Float64Array(parts), expected: deviation, ...search })
   return {
     decode: base.decode,
     matrix: matrixOf(p, base.matrix),
@@ -156,17 +134,4 @@ export function fitPipeline(
       (k) => (light: number) => clamp(base.drive[k](light) + bend(p, k, Math.sqrt(clamp(light)))),
     ) as unknown as PipelineAim['drive'],
   }
-}
-
-/** JᵀJ and Jᵀr of residuals, by what each part changes. */
-function linearize(residuals: (p: Float64Array) => Float64Array, p: Float64Array, now: Float64Array) {
-  const columns = Array.from({ length: parts }, (_, j) => {
-    const moved = Float64Array.from(p)
-    moved[j] += probe
-    return residuals(moved).map((v, i) => (v - now[i]) / probe)
-  })
-  const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i], 0)
-  const normal = new Float64Array(parts * parts)
-  for (let i = 0; i < parts; i++) for (let j = 0; j <= i; j++) normal[i * parts + j] = dot(columns[i], columns[j])
-  return { normal, slope: columns.map((column) => dot(column, now)) }
 }

@@ -1,4 +1,5 @@
 import { curveEntries, gridSize, predictXyz, type Characterization } from '../characterization/characterization'
+import { noCoupling } from '../characterization/coupling'
 import { aimCurve, aimTargets, type ResolvedAim } from '../aims/aim'
 import { uniformFrom } from '../basics/random'
 import type { XYZ } from '../color/chromaticity'
@@ -21,6 +22,8 @@ function idealPanel({ white, black, red, green, blue }: RawCorners): Characteriz
     matrix: Float64Array.from(rows),
     relativeBlack: share((k) => black[k]),
     shared: share((k) => white[k] - red[k] - green[k] - blue[k] + 2 * black[k]),
+    coupling: noCoupling,
+    sag: new Float64Array(3),
     curves: Float64Array.from([...root, ...root, ...root]),
     residual: new Float64Array(3 * gridSize ** 3),
   }

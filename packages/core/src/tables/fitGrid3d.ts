@@ -68,13 +68,13 @@ const corners: NodesOf = (size, place, nodes, shares, at) => {
 }
 
 /** The nodes that samples touch: so many to a sample, with their shares. */
-interface Touched {
+export interface Touched {
   readonly each: number
   readonly nodes: Int32Array
   readonly shares: Float64Array
 }
 
-function touchedBy(size: number, places: Float64Array, between: 'tetrahedral' | 'trilinear'): Touched {
+export function touchedBy(size: number, places: Float64Array, between: 'tetrahedral' | 'trilinear'): Touched {
   const count = places.length / 3
   const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
   const [nodes, shares] = [new Int32Array(each * count), new Float64Array(each * count)]

@@ -34,7 +34,7 @@ export interface GridOnlyShape {
 }
 
 /** A table per channel from signal to drive: what a video card holds for a display without tables. */
-interface CurvesShape {
+export interface CurvesShape {
   readonly kind: '1D'
   readonly after: TableShape
 }

@@ -4,7 +4,10 @@ import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { add, multiplyVector, type Triple } from '../color/matrix3'
 import { uniformFrom } from '../basics/random'
 
-/** A plain panel for tests of the solver: own primaries and curves, optional coupling of neighbours, no noise. */
+/**
+ * A plain panel for tests of the solver: own primaries and curves, optional coupling of neighbours, no noise. Neighbours pull
+ * by their squares, which is not how any model here describes it.
+ */
 export function testPanel({
   primaries = { red: { x: 0.68, y: 0.31 }, green: { x: 0.24, y: 0.69 }, blue: { x: 0.148, y: 0.052 } } as Primaries,
   white = { x: 0.302, y: 0.316 } as Chromaticity,
@@ -17,7 +20,7 @@ export function testPanel({
   const dark = convertChromaticityToXyz({ x: white.x - 0.02, y: white.y - 0.03 }, black)
   return (drive) => {
     const light = drive.map((d, c) => {
-      const pull = drive.reduce((sum, other, k) => (k === c ? sum : sum + (other - d)), 0) / 2
+      const pull = drive.reduce((sum, other, k) => (k === c ? sum : sum + (other * other - d * d)), 0) / 2
       const d2 = Math.min(1, Math.max(0, d + coupling * (0.3 + 2.8 * d * (1 - d)) * pull))
       return d2 ** exponents[c]
     }) as unknown as Triple

@@ -1,3 +1,5 @@
+import { signalThatArrives, type SignalCodes } from '../../tables/signalCodes'
+import { quantizeSignal } from '../../tables/slotTables'
 import { deltaE2000 } from '../../color/deltaE2000'
 import { deltaE76 } from '../../color/differences'
 import type { Lab } from '../../color/lab'
@@ -125,7 +127,7 @@ describe.each([2, 4] as const)('version %s', (version) => {
     expect(worst(apart)).toBeLessThan(0.5)
     for (const v of [0, 0.02, 0.25, 0.5, 0.9, 1]) {
       const signal = own.toSignal!(own.toLab([v, v, v]))
-      signal.forEach((s) => expect(Math.abs(s - v)).toBeLessThan({ 0: 0.0015, 1: 1e-4 }[v] ?? 0.004))
+      signal.forEach((s) => expect(Math.abs(s - v)).toBeLessThan({ 0: 0.002, 1: 1e-4 }[v] ?? 0.01))
     }
   })
 
@@ -174,6 +176,31 @@ describe.each([2, 4] as const)('version %s', (version) => {
     expect(video?.kind === 'video' && video.channels[2].every((v, i) => Math.abs(v - ramp[i]) < 1 / 65535)).toBe(true)
     expect(profile.id).toMatch(version === 4 ? /^[0-9a-f]{32}$/ : /^$/)
     expect(profile.read('none')).toBeNull()
+  })
+})
+
+describe('of a display that is sent 220 of 256 codes', () => {
+  const sent = { bits: 8, range: 'limited' } as const
+  const codes = Array.from({ length: 600 }, (): Triple => quantizeSignal([uniform(), uniform(), uniform()], 8))
+  /** What the display shows of what a program draws. */
+  const shown = codes.map((rgb) => toPcs(panel(signalThatArrives(rgb, sent))) as Lab)
+
+  test.each([2, 4] as const)('version %s foretells what arrives, as Little CMS evaluates it too', (version) => {
+    const of = (bytes: Uint8Array) => throughLittleCms(bytes, { rgb: codes }).lab
+    const off = (labs: readonly Lab[]) => average(labs.map((lab, i) => deltaE2000(lab, shown[i])))
+    const told = { ...facts(version), sent }
+    const [without, withIt] = [facts(version), told].map((f) => off(of(writeTableProfile(characterization, model, f))))
+    expect(withIt).toBeLessThan(0.6 * without)
+  })
+
+  test('the way back is what it is without, and so is a full range', () => {
+    const lab: Lab[] = [[50, 20, -10] as const, [12, 3, 4] as const, [90, -5, 30] as const].map((v) => [...v])
+    const back = (f: ReturnType<typeof facts> & { sent?: SignalCodes }) =>
+      lab.map(profileTransforms(readIccProfile(writeTableProfile(characterization, model, f))).toSignal!)
+    expect(back({ ...facts(4), sent })).toEqual(back(facts(4)))
+    const bytes = (range: 'full' | 'limited', bits: number) =>
+      Buffer.from(writeTableProfile(characterization, model, { ...facts(4), sent: { bits, range } }))
+    expect(bytes('full', 8).equals(bytes('limited', 12))).toBe(true)
   })
 })
 

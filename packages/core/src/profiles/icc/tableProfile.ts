@@ -1,10 +1,11 @@
 import type { Characterization } from '../../characterization/characterization'
+import { signalThatArrives } from '../../tables/signalCodes'
 import { lookUp1d } from '../../tables/table1d'
 import type { MatrixModel } from '../../characterization/matrixModel'
 import { evenly, gridOfColors, invertTable } from './colorGrid'
 import { labSpace } from './labSpace'
 import { adaptationOf, matrixTags } from './matrixProfile'
-import { newTable, oldTable, type Curves } from './tableLayout'
+import { curveEntries, newTable, oldTable, type Curve, type Curves } from './tableLayout'
 import { wayBack } from './wayBack'
 import { assembleProfile, commonTags, type ProfileFacts } from './writeIcc'
 import { xyzSpace } from './xyzSpace'
@@ -37,7 +38,8 @@ export function writeTableProfile(c: Characterization, model: MatrixModel, facts
 
   const there = new Float64Array(labs.length)
   for (let i = 0; i < labs.length; i += 3) there.set(space.toGrid([labs[i], labs[i + 1], labs[i + 2]]), i)
-  const a2b = { grid: there, size: nodesThere, device: roots, pcs: space.fromGrid, matrix: null }
+  const device = roots.map((root) => withSteps(root, facts.sent)) as unknown as Curves
+  const a2b = { grid: there, size: nodesThere, device, pcs: space.fromGrid, matrix: null }
   const b2a = wayBack(c, { roots, adapt, space, size: nodesBack })
   return assembleProfile(facts, space.connectionSpace, [
     ...commonTags(facts, c.white, adapt),
@@ -51,6 +53,16 @@ const largest = (labs: Float64Array, k: number): number => {
   let most = 0
   for (let i = k; i < labs.length; i += 3) most = Math.max(most, Math.abs(labs[i]))
   return most
+}
+
+/**
+ * A curve over what a program draws, of one over what arrives. Of a limited range each code arrives as the nearest of fewer
+ * (of 8 bits 220 of 256), which is up to half a ΔE2000 off in a steep channel; where the codes of the signal are far fewer
+ * than the curve's entries, the curve has their steps. The way back has none: it would only choose between equals.
+ */
+function withSteps(curve: Curve, sent: ProfileFacts['sent']): Curve {
+  if (!sent || sent.range === 'full' || 4 * 2 ** sent.bits > curveEntries) return curve
+  return (x) => curve(signalThatArrives([x, x, x], sent)[0])
 }
 
 /** Signal 0–1 → cube root of a channel's light, from 0 to 1. */

@@ -1,6 +1,7 @@
 import { md5 } from '@noble/hashes/legacy.js'
 import type { XYZ } from '../../color/chromaticity'
 import { pcsWhite } from '../../color/encodings'
+import type { SignalCodes } from '../../tables/signalCodes'
 import type { Matrix3 } from '../../color/matrix3'
 import { IccWriter } from './iccBytes'
 import { descriptionTag, dictionaryTag, localizedTag, matrixTag, plainTextTag, videoTag, xyzTag } from './tags'
@@ -13,6 +14,8 @@ export interface ProfileFacts {
   readonly createdAt: number
   /** 4 unless a program still wants 2. */
   readonly version?: 2 | 4
+  /** How what programs draw is sent to the display; as fine as can be unless given. */
+  readonly sent?: SignalCodes
   /** Curves for the video card, three tables of shares 0–1; for displays that are calibrated there. */
   readonly videoCurves?: readonly [ArrayLike<number>, ArrayLike<number>, ArrayLike<number>]
   /** Names and values kept in the profile: display, slot, firmware, run. */

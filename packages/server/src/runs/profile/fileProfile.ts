@@ -81,7 +81,8 @@ export async function fileProfile(services: ProfileServices, source: ProfileSour
   const policy: ProfilePolicy = run.profile ?? settings.profile
   const tables = await tablesOf(services, source)
   const { signalBits: bits, signalRange: range } = place
-  const proved = bits && range ? asArrived(source.readings, { bits, range }) : source.readings
+  const sent = bits && range ? { bits, range } : undefined
+  const proved = sent ? asArrived(source.readings, sent) : source.readings
   const fromBlack = <T extends readonly PatchReading[]>(readings: T) =>
     policy.black === 'none' ? withoutBlack(readings) : readings
   const panel = policy.kind === 'table' && tables ? await panelReadings(services, run) : null
@@ -91,6 +92,7 @@ export async function fileProfile(services: ProfileServices, source: ProfileSour
     copyright: 'No copyright: readings of a display.',
     createdAt: at,
     version: policy.version,
+    sent,
     videoCurves: tables && place.tablesIn === 'card' ? sharesOf(tables) : undefined,
     meta: [
       ['display', `${display.maker} ${display.model} ${display.serial}`],
