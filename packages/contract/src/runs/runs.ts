@@ -7,7 +7,7 @@ import {
   type Metrics,
   type ResolvedAim,
 } from '@bichroma/core/aims'
-import type { Chromaticity, Matrix3, Primaries, Triple } from '@bichroma/core/color'
+import type { Chromaticity, Matrix3, Primaries, Triple, XYZ } from '@bichroma/core/color'
 import type { FourLights, PanelKind } from '@bichroma/core/register'
 import {
   checkPlanNames,
@@ -136,6 +136,8 @@ export type Correction =
       matrix: Matrix3
       /** In place of the matrix, on a display with a white subpixel. */
       lights?: FourLights | null
+      /** What comes on top where light lies on the screen that is not the display's own, cd/m². */
+      offset?: XYZ | null
     }
 
 export type { Condition }

@@ -1,7 +1,14 @@
 import { convertXyzToUv, deltaUv, type XYZ } from '../color/chromaticity'
 import { add, invert, multiplyVector, scale, type Matrix3, type Triple } from '../color/matrix3'
 import { uniformFrom } from '../basics/random'
-import { correctionResidual, correctReading, fourColorMatrix, fourLights, type FourColors } from './fourColorMatrix'
+import {
+  correctionFrom,
+  correctionResidual,
+  correctReading,
+  fourColorMatrix,
+  fourLights,
+  type FourColors,
+} from './fourColorMatrix'
 
 const reference: FourColors = {
   white: [95, 100, 109],
@@ -133,5 +140,54 @@ describe('a display with a white subpixel', () => {
 
   test('has none where its primaries make its white', () => {
     expect(fourLights(reference, through(distortion(3), reference))).toBeNull()
+  })
+})
+
+describe('light on the screen that is not the display’s own', () => {
+  const off = distortion(14)
+  /** Another light, which the instrument is off by in another way. */
+  const [room, roomSeen]: readonly [XYZ, XYZ] = [
+    [11.3, 11.5, 9.9],
+    [11.9, 11.2, 8.7],
+  ]
+  const own: XYZ = [0.09, 0.1, 0.13]
+  const lit = (colors: FourColors, light: XYZ): FourColors => ({
+    white: add(colors.white, light),
+    red: add(colors.red, light),
+    green: add(colors.green, light),
+    blue: add(colors.blue, light),
+  })
+  const black = { reference: add(own, room), measured: add(multiplyVector(off, own), roomSeen) }
+  const shown = lit(reference, black.reference)
+  const seen = lit(through(off, reference), black.measured)
+
+  test('is told apart: colours are corrected that a matrix for both would be wrong for', () => {
+    const found = correctionFrom(shown, seen, black)
+    const colors = [0.02, 0.1, 0.4, 0.8].map((v) => ({
+      reference: add(scale(reference.green, v), add(scale(reference.blue, v / 2), black.reference)),
+      measured: multiplyVector(off, add(scale(reference.green, v), scale(reference.blue, v / 2))),
+    }))
+    const twice = colors.map((c) => ({ ...c, measured: add(c.measured, black.measured) }))
+    expect(correctionResidual(found, twice)).toBeLessThan(1e-6)
+    expect(correctionResidual({ matrix: fourColorMatrix(shown, seen) }, twice)).toBeGreaterThan(1e-3)
+    correctReading(found, black.measured).forEach((v, k) => expect(v).toBeCloseTo(black.reference[k], 9))
+  })
+
+  test('where black is the display’s own light there is none, nor where it is noise in the dark', () => {
+    const uniform = uniformFrom(4)
+    const dark = { reference: own, measured: multiplyVector(off, own) }
+    const [of, as] = [lit(reference, own), through(off, lit(reference, own))]
+    expect(correctionFrom(of, as, dark).offset).toBeNull()
+    const noisy = { ...dark, measured: dark.measured.map((v) => v + 0.01 * (uniform() - 0.5)) as unknown as XYZ }
+    const found = correctionFrom(of, as, noisy)
+    expect(found.offset).toBeNull()
+    expect(found.matrix).toEqual(fourColorMatrix(of, as))
+  })
+
+  test('a display with a white subpixel keeps its four lights', () => {
+    const white: FourColors = { ...reference, white: scale(reference.white, 1.6) }
+    const found = correctionFrom(white, through(off, white), black)
+    expect(found.lights).not.toBeNull()
+    expect(found.offset).toBeNull()
   })
 })

@@ -7,6 +7,7 @@ import {
   multiply,
   multiplyVector,
   scale,
+  subtract,
   transpose,
   type Matrix3,
   type Triple,
@@ -50,10 +51,14 @@ export interface FourLights {
   readonly reference: FourColors
 }
 
-/** What corrects a colorimeter on one display: a matrix, and in its place the four lights where there is a white subpixel. */
+/**
+ * What corrects a colorimeter on one display: a matrix, and in its place the four lights where there is a white subpixel.
+ * `offset`, cd/m²: what comes on top where light lies on the screen that is not the display's own.
+ */
 export interface ColorimeterCorrection {
   readonly matrix: Matrix3
   readonly lights?: FourLights | null
+  readonly offset?: XYZ | null
 }
 
 /** Luminance of red, green and blue together as a share of white's, below which a white subpixel helps. */
@@ -78,8 +83,8 @@ function lightsOf({ white, red, green, blue }: FourColors) {
 const noLess = ([x, y, z]: Triple): XYZ => [Math.max(0, x), Math.max(0, y), Math.max(0, z)]
 
 /** A reading, corrected. Near black a correction can make a little light less than none: that counts as none. */
-export function correctReading({ matrix, lights }: ColorimeterCorrection, xyz: XYZ): XYZ {
-  if (!lights) return noLess(multiplyVector(matrix, xyz))
+export function correctReading({ matrix, lights, offset }: ColorimeterCorrection, xyz: XYZ): XYZ {
+  if (!lights) return noLess(add(multiplyVector(matrix, xyz), offset ?? [0, 0, 0]))
   const { back, sharedBack } = lightsOf(lights.measured)
   const channels = unshareLight(back, sharedBack, xyz)
   const to = lightsOf(lights.reference)
@@ -90,6 +95,36 @@ export function correctReading({ matrix, lights }: ColorimeterCorrection, xyz: X
 export interface ReadTwice {
   readonly reference: XYZ
   readonly measured: XYZ
+}
+
+/** Share of white from which what a matrix makes of black is off by more than readings in the dark are. */
+const offsetMatters = 2e-4
+
+const without = (black: XYZ, { white, red, green, blue }: FourColors): FourColors => ({
+  white: subtract(white, black),
+  red: subtract(red, black),
+  green: subtract(green, black),
+  blue: subtract(blue, black),
+})
+
+/**
+ * The correction that white, primaries and black make, as both instruments read them. Black that is the display's own light
+ * is corrected as its colours are. Where light of another kind lies on the screen, of the room or of a lamp that leaks, one
+ * matrix for both would be wrong for either: there the display's light has its matrix, and the other an offset, which is right
+ * as long as that light stays as it is. Throws RangeError for readings that make none.
+ */
+export function correctionFrom(
+  reference: FourColors,
+  measured: FourColors,
+  black: ReadTwice,
+): Required<ColorimeterCorrection> {
+  const lights = fourLights(reference, measured)
+  const plain = { matrix: fourColorMatrix(reference, measured), lights, offset: null }
+  if (lights) return plain
+  const matrix = fourColorMatrix(without(black.reference, reference), without(black.measured, measured))
+  const offset = subtract(black.reference, multiplyVector(matrix, black.measured))
+  const matters = offset.some((v, k) => Math.abs(v) > offsetMatters * reference.white[k])
+  return matters ? { matrix, lights: null, offset } : plain
 }
 
 /** Largest Δu′v′ that a correction leaves at colours that it was not made from: on its own four it leaves nothing. */

@@ -1,6 +1,7 @@
 export { certificateDays } from './certificate'
 export {
   type ColorimeterCorrection,
+  correctionFrom,
   correctionResidual,
   correctReading,
   fourColorMatrix,

@@ -29,6 +29,7 @@ export {
   primariesAndSecondaries,
   provePatches,
   provePatchesOf,
+  black,
   white,
 } from './patches'
 export { makePlan, parsePlan, PlanError, type Sampling, samplingNames, samplings } from './plan/patchPlan'

@@ -49,6 +49,7 @@ import { EleventhMigration1764900000000 } from './migrations/eleventhMigration'
 import { TwelfthMigration1765000000000 } from './migrations/twelfthMigration'
 import { ThirteenthMigration1765100000000 } from './migrations/thirteenthMigration'
 import { FifteenthMigration1765300000000 } from './migrations/fifteenthMigration'
+import { SixteenthMigration1765400000000 } from './migrations/sixteenthMigration'
 import { FourteenthMigration1765200000000 } from './migrations/fourteenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
@@ -73,6 +74,7 @@ const migrations = [
   ThirteenthMigration1765100000000,
   FourteenthMigration1765200000000,
   FifteenthMigration1765300000000,
+  SixteenthMigration1765400000000,
 ]
 
 /** Names by which a store tells which versions have used it. */

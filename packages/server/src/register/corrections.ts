@@ -1,14 +1,13 @@
 import type { DataSource } from 'typeorm'
 import { add, scale, type Matrix3, type Triple, type XYZ } from '@bichroma/core/color'
 import {
+  correctionFrom,
   correctionResidual,
-  fourColorMatrix,
-  fourLights,
   type FourColors,
   type FourLights,
   type ReadTwice,
 } from '@bichroma/core/register'
-import { greyPatch, primariesAndSecondaries, white, type Patch } from '@bichroma/core/runs'
+import { black, greyPatch, primariesAndSecondaries, white, type Patch } from '@bichroma/core/runs'
 import {
   correctionListSchema,
   makeCorrectionSchema,
@@ -46,10 +45,19 @@ export async function chooseCorrection(
     [instrument.id, display.maker, display.model, display.panelKind, display.id],
   )
   if (best) {
-    const { id, madeAt, residual, matrix, lights } = await data
+    const { id, madeAt, residual, matrix, lights, offset } = await data
       .getRepository(correctionEntity)
       .findOneByOrFail({ id: best.id })
-    return { kind: 'made', id, madeAt, residual, matrix, ...(lights && { lights }), displayName: best.displayName }
+    return {
+      kind: 'made',
+      id,
+      madeAt,
+      residual,
+      matrix,
+      ...(lights && { lights }),
+      ...(offset && { offset }),
+      displayName: best.displayName,
+    }
   }
   const held = hub.helloOf(display.workstationId)?.instruments.find((i) => i.serial === instrument.serial)
   return held?.corrections.includes(display.panelKind)
@@ -62,7 +70,7 @@ const spareMs = 200
 /** Share of the screen that a patch fills: small, for a display that limits its light would else dim its white alone. */
 const area = 0.025
 /** Looks at a colour, averaged: what noise does to a correction it does to every reading that is made with it. */
-const looks = { white: 6, primary: 3 }
+const looks = { white: 6, primary: 3, black: 4 }
 const [red, green, blue, ...secondaries] = primariesAndSecondaries
 /** Colours that tell what a correction leaves: none that it is made from. */
 const told: readonly Patch[] = [...secondaries, greyPatch(0.5)]
@@ -112,10 +120,10 @@ export function correctionRoutes(
     const reference = await find(input.referenceId, 'spectroradiometer', 'referenceId')
     const using = { displayId: display.id, instrumentIds: [colorimeter.id, reference.id] }
     const inRun = { sentence: 'The display or one of the instruments is in a run. Wait for it, or stop it first.' }
-    const { matrix, lights, residual } = await held.besideRuns(using, inRun, async () =>
+    const { residual, ...correction } = await held.besideRuns(using, inRun, async () =>
       solve(await measure(hub, display, colorimeter, reference)),
     )
-    const row = { ...input, madeAt: now(), accountId: request.account.id, matrix, lights, residual }
+    const row = { ...input, madeAt: now(), accountId: request.account.id, ...correction, residual }
     const id = ledger.change(
       request.account,
       (take) => take(insertion(data.manager, correctionEntity, row)),
@@ -148,6 +156,7 @@ const mostResidual = 0.01
 function solve(sent: Awaited<ReturnType<typeof measure>>): {
   matrix: Matrix3
   lights: FourLights | null
+  offset: XYZ | null
   residual: number
 } {
   const nonsense = new Refusal(
@@ -155,23 +164,26 @@ function solve(sent: Awaited<ReturnType<typeof measure>>): {
     'The readings do not make a display. See that both instruments lie on it with their covers open, and try again.',
   )
   try {
-    const matrix = fourColorMatrix(sent.reference, sent.measured)
-    const lights = fourLights(sent.reference, sent.measured)
-    const residual = correctionResidual({ matrix, lights }, sent.told)
-    if (!matrix.flat().every(Number.isFinite) || !Number.isFinite(residual)) throw nonsense
+    const correction = correctionFrom(sent.reference, sent.measured, sent.black)
+    const residual = correctionResidual(correction, sent.told)
+    if (
+      ![...correction.matrix.flat(), ...(correction.offset ?? [])].every(Number.isFinite) ||
+      !Number.isFinite(residual)
+    )
+      throw nonsense
     if (residual > mostResidual)
       throw new Refusal(
         'conflict',
         `This correction would leave ${residual.toFixed(4)} Δu′v′ on colours that it was not made from; ${mostResidual} is the most that is taken. See that both instruments lie flat on the same place with their covers open, and try again.`,
       )
-    return { matrix, lights, residual }
+    return { ...correction, residual }
   } catch (error) {
     if (error instanceof RangeError) throw nonsense
     throw error
   }
 }
 
-/** Reads white and primaries, and colours to judge by, with both instruments, tables bypassed. Throws Refusal with what is in the way. */
+/** Reads white, primaries and black, and colours to judge by, with both instruments, tables bypassed. Throws Refusal with what is in the way. */
 async function measure(hub: CourierHub, display: DisplayRow, colorimeter: InstrumentRow, reference: InstrumentRow) {
   const send = async <T>(work: () => Promise<{ value: T }>) => {
     try {
@@ -234,9 +246,10 @@ async function measure(hub: CourierHub, display: DisplayRow, colorimeter: Instru
       green: colors.green[which],
       blue: colors.blue[which],
     })
+    const dark = await both(black.rgb, looks.black)
     const left: ReadTwice[] = []
     for (const { rgb } of told) left.push(await both(rgb))
-    return { measured: of('measured'), reference: of('reference'), told: left }
+    return { measured: of('measured'), reference: of('reference'), black: dark, told: left }
   } finally {
     await hub.send(workstationId, 'display.setControls', { serial, pipeline }).catch(() => null)
   }

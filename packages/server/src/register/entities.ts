@@ -1,6 +1,6 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
-import type { Matrix3 } from '@bichroma/core/color'
+import type { Matrix3, XYZ } from '@bichroma/core/color'
 import type { FourLights, OperatingSystem, PanelKind } from '@bichroma/core/register'
 import type { DisplayEvent, HoldsRuns, Kept, LoaderState } from '@bichroma/contract'
 import { columns } from '../data/columns'
@@ -224,6 +224,8 @@ export interface CorrectionRow {
   matrix: Matrix3
   /** In place of the matrix on a display with a white subpixel. */
   lights: FourLights | null
+  /** On top of the matrix where light lies on the screen that is not the display's own, cd/m². */
+  offset: XYZ | null
   /** Largest Δu′v′ that it leaves on colours that it was not made from. */
   residual: number
 }
@@ -238,6 +240,7 @@ export const correctionEntity = new EntitySchema<CorrectionRow>({
     accountId: columns.integer('account_id'),
     matrix: columns.json('matrix'),
     lights: columns.jsonOrNull('lights'),
+    offset: columns.jsonOrNull('offset'),
     residual: columns.real('residual'),
   },
 })
