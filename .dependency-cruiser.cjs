@@ -28,6 +28,7 @@ const order = {
     'drift',
     'rounds',
     'rollout',
+    'peers',
     'floor',
     'review',
   ],

@@ -5,7 +5,7 @@ import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../tables/fitGrid3d'
 import { roundGrid3d } from '../tables/roundGrid3d'
 import { toInteger } from '../tables/slotTables'
-import { levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
+import { applyTetrahedral, levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
 import { channelColumns, predictLabInto, type Characterization } from './characterization'
 import { makeInverter } from './inversion'
@@ -77,11 +77,16 @@ function asSeen([, a, b]: Lab, [dL, da, db]: Lab): Lab {
   return [dL, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
 }
 
-/** Samples lie close together near black, where a step of signal is a large step of colour. */
+/**
+ * Samples lie close together near black, where a step of signal is a large step of colour. `shown`: a table as it was fitted
+ * before; how colour changes is then seen over the way from what is wanted to what it gives, for near black light starts flat
+ * and a short step would see nothing of a long one.
+ */
 function between(
   c: Characterization,
   aim: ResolvedAim,
   { size, range = 'full', bits = 10, heldFor = (drive) => drive }: Table3dOptions,
+  shown?: Table3D,
 ): Between {
   const target = aimTargets(aim)
   const { intoSignal } = makeInverter(c)
@@ -100,10 +105,11 @@ function between(
         const [L, a, b] = convertXyzToLab(target([signals[i], signals[j], signals[k]]), c.white)
         intoSignal(L, a, b, found)
         predictLabInto(c, found[0], found[1], found[2], lab)
+        const given = shown && applyTetrahedral(shown, [codes[i], codes[j], codes[k]])
         for (let q = 0; q < 3; q++) {
           const there = Float64Array.from(found)
-          const step = there[q] > 0.5 ? -slopeStep : slopeStep
-          there[q] += step
+          const step = given ? signalOfCode(given[q], range, bits) - found[q] : 0
+          there[q] += Math.abs(step) > slopeStep ? step : there[q] > 0.5 ? -slopeStep : slopeStep
           predictLabInto(c, there[0], there[1], there[2], moved)
           wanted[at + q] = heldFor(codeOfSignal(found[q], range, bits), q)
           const apart = heldFor(codeOfSignal(there[q], range, bits), q) - wanted[at + q]
@@ -158,9 +164,14 @@ function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions
   const held = drives.values.map((drive, i) => heldFor(drive, i % 3))
   if (size > (options.heldFor ? mostFittedWithCurves : mostFitted))
     return { table: levelGreys({ size, values: held }), samples: null }
-  const samples = between(c, aim, { size, range, bits, heldFor })
-  const fitted = fitGrid3d(size, held, samples)
-  const whole = levelGreys({ size, values: fitted.map((v) => Math.min(1, Math.max(0, v))) })
+  const clamped = (of: Float64Array) => of.map((v) => Math.min(1, Math.max(0, v)))
+  let samples = between(c, aim, { size, range, bits, heldFor })
+  let fitted = fitGrid3d(size, held, samples)
+  if (!options.heldFor) {
+    samples = between(c, aim, { size, range, bits }, { size, values: clamped(fitted) })
+    fitted = fitGrid3d(size, held, samples)
+  }
+  const whole = levelGreys({ size, values: clamped(fitted) })
   return { table: roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound)), samples }
 }
 
