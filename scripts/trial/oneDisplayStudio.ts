@@ -162,16 +162,24 @@ export class OneDisplayStudio {
 
   /** Starts a run with the instrument on trial. */
   async start(
-    change: { sampling?: Sampling; kind?: RunKind; slot?: number; profile?: ProfilePolicy; budget?: Budget } = {},
+    change: {
+      sampling?: Sampling
+      kind?: RunKind
+      slot?: number
+      profile?: ProfilePolicy
+      budget?: Budget
+      /** The one of the setting unless given. */
+      aimId?: number
+    } = {},
   ): Promise<number> {
-    const { sampling, kind = 'full', slot = 1, profile, budget } = change
+    const { sampling, kind = 'full', slot = 1, profile, budget, aimId = this.aimId } = change
     const display = await this.detail()
     const { id } = await this.client.post<{ id: number }>('/runs', {
       displayId: this.displayId,
       kind,
       slot,
       instrumentId: await this.instrumentId(serials.instrument),
-      ...((kind === 'full' || kind === 'baseline') && { aimId: this.aimId }),
+      ...((kind === 'full' || kind === 'baseline') && { aimId }),
       ...(kind === 'full' && {
         overwrites: display.slots[slot - 1].label ?? '',
         ...(sampling && { sampling }),
