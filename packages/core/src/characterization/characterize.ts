@@ -7,7 +7,7 @@ import { noCoupling } from './coupling'
 import { fitWithSharedLight, surelyShared, surplusOf } from './sharedLight'
 import { uniformFrom } from '../basics/random'
 import { curveEntries, gridSize, predictLab, predictLabInto, type Characterization } from './characterization'
-import { chooseSmoothing, fitSmoother, leastCertain, type Scattered, type Smoother } from './smoother'
+import { chooseSmoothing, fitSmoother, leastCertain, roughErrorOf, type Scattered, type Smoother } from './smoother'
 
 /** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
 const darkNoiseKnee = 2e-3
@@ -96,10 +96,10 @@ function fitLight(readings: readonly PatchReading[]): Fitted {
   const consider = (model: LightModel) => {
     const base = baseOf(model, readings)
     const left = leftOf(readings, base)
-    return { model, base, left, smoothing: chooseSmoothing(left) }
+    return { model, base, left, error: roughErrorOf(left) }
   }
   const better = (one: ReturnType<typeof consider>, other: ReturnType<typeof consider>) =>
-    other.smoothing.error < clearly * one.smoothing.error ? other : one
+    other.error < clearly * one.error ? other : one
   const shared = fitWithSharedLight(readings)
   const start =
     shared && surplusOf(shared) > surelyShared
@@ -110,8 +110,8 @@ function fitLight(readings: readonly PatchReading[]): Fitted {
     readings: someOf(readings),
     levels: greyLevelsOf(readings),
   })
-  const { base, left, smoothing } = better(start, consider(coupled))
-  return { base, smoother: fitSmoother(left, smoothing) }
+  const { base, left } = better(start, consider(coupled))
+  return { base, smoother: fitSmoother(left, chooseSmoothing(left)) }
 }
 
 const laidOver = ({ base, smoother }: Fitted, readings: number): Characterization => ({

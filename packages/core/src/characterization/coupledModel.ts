@@ -4,8 +4,8 @@ import { subtract, type Triple } from '../color/matrix3'
 import type { PatchReading } from '../color/patchReading'
 import { monotoneCurve, type CurveFunction } from '../tone/monotoneCurve'
 import type { AdditiveModel } from './additiveModel'
-import { coupleInto, couplingParts, supplyOf } from './coupling'
-import { leastSquares } from './leastSquares'
+import { coupleInto, couplingParts } from './coupling'
+import { columnsOf, leastSquares } from './leastSquares'
 
 /**
  * What is known of a display's light: an additive model; where they are known, a light that comes with the least channel
@@ -108,30 +108,67 @@ export function fitCoupledModel({
   const labs = Float64Array.from(readings.flatMap((p) => subtract(convertXyzToLab(p.xyz, white), onTop(p.rgb))))
   const weights = readings.map((p) => (isWhite(p) ? whiteWeight : 1) / missed)
   const rootOf = start.curves.map(tabulated)
-  const coupled = new Float64Array(3)
   const root = new Float64Array(3)
+  /** What is left of a reading whose channels give these roots of light. */
+  const leaveOf = (i: number, p: Float64Array, [rootR, rootG, rootB]: Triple, out: Float64Array) => {
+    const [r, g, b] = [rootR ** 3, rootG ** 3, rootB ** 3]
+    const least = shared ? Math.min(r, g, b) : 0
+    const supply = 1 + p[at.sag] * (1 - r) + p[at.sag + 1] * (1 - g) + p[at.sag + 2] * (1 - b)
+    for (let k = 0; k < 3; k++) {
+      const m = at.columns + 3 * k
+      const light = p[m] * r + p[m + 1] * g + p[m + 2] * b + (shared ? p[at.shared + k] * least : 0)
+      root[k] = labRoot(dark[k] + supply * light)
+    }
+    out[3 * i] = weights[i] * (116 * root[1] - 16 - labs[3 * i])
+    out[3 * i + 1] = weights[i] * (500 * (root[0] - root[1]) - labs[3 * i + 1])
+    out[3 * i + 2] = weights[i] * (200 * (root[1] - root[2]) - labs[3 * i + 2])
+  }
+  /** Roots of light by the curves as they were, of every reading's channels. */
+  const rootsOf = (p: Float64Array): Float64Array => {
+    const coupled = new Float64Array(3)
+    const out = new Float64Array(3 * n)
+    readings.forEach(({ rgb }, i) => {
+      coupleInto(p, rgb[0], rgb[1], rgb[2], coupled)
+      for (let c = 0; c < 3; c++) out[3 * i + c] = rootOf[c](coupled[c])
+    })
+    return out
+  }
+  const bent = (p: Float64Array): Float64Array => {
+    const bends = [bendOf(p, 0), bendOf(p, 1), bendOf(p, 2)]
+    return rootsOf(p).map((v, i) => bends[i % 3](v))
+  }
   const residuals = (p: Float64Array) => {
     const out = new Float64Array(3 * n)
-    const [bendR, bendG, bendB] = [bendOf(p, 0), bendOf(p, 1), bendOf(p, 2)]
-    const sag: Triple = [p[at.sag], p[at.sag + 1], p[at.sag + 2]]
-    for (let i = 0; i < n; i++) {
-      const { rgb } = readings[i]
-      coupleInto(p, rgb[0], rgb[1], rgb[2], coupled)
-      const r = bendR(rootOf[0](coupled[0])) ** 3
-      const g = bendG(rootOf[1](coupled[1])) ** 3
-      const b = bendB(rootOf[2](coupled[2])) ** 3
-      const least = shared ? Math.min(r, g, b) : 0
-      const supply = supplyOf(sag, r, g, b)
-      for (let k = 0; k < 3; k++) {
-        const m = at.columns + 3 * k
-        const light = p[m] * r + p[m + 1] * g + p[m + 2] * b + (shared ? p[at.shared + k] * least : 0)
-        root[k] = labRoot(dark[k] + supply * light)
-      }
-      out[3 * i] = weights[i] * (116 * root[1] - 16 - labs[3 * i])
-      out[3 * i + 1] = weights[i] * (500 * (root[0] - root[1]) - labs[3 * i + 1])
-      out[3 * i + 2] = weights[i] * (200 * (root[1] - root[2]) - labs[3 * i + 2])
-    }
+    const lights = bent(p)
+    for (let i = 0; i < n; i++) leaveOf(i, p, [lights[3 * i], lights[3 * i + 1], lights[3 * i + 2]], out)
     return out
+  }
+  /** A knot moves its curve between the two before it and the two after: only readings there change. */
+  const columns = (p: Float64Array, left: Float64Array): Float64Array[] => {
+    const [before, after] = [rootsOf(p), bent(p)]
+    const found = columnsOf(residuals, p, left, search.probe, at.curves)
+    const moved = Float64Array.from(p)
+    const leaves = new Float64Array(3 * n)
+    for (let c = 0; c < 3; c++)
+      for (let knot = 0; knot < knots; knot++) {
+        const column = new Float64Array(3 * n)
+        found.push(column)
+        if (knot >= places[c].length) continue
+        const [from, to] = [places[c][knot - 2] ?? -Infinity, places[c][knot + 2] ?? Infinity]
+        const part = at.curves + c * knots + knot
+        moved[part] = p[part] + search.probe
+        const bend = bendOf(moved, c)
+        moved[part] = p[part]
+        for (let i = 0; i < n; i++) {
+          const here = before[3 * i + c]
+          if (here < from || here > to) continue
+          const lights: [number, number, number] = [after[3 * i], after[3 * i + 1], after[3 * i + 2]]
+          lights[c] = bend(here)
+          leaveOf(i, p, lights, leaves)
+          for (let k = 3 * i; k < 3 * i + 3; k++) column[k] = (leaves[k] - left[k]) / search.probe
+        }
+      }
+    return found
   }
   /** Curves rise, between nothing and all. */
   const within = (p: Float64Array) => {
@@ -141,7 +178,7 @@ export function fitCoupledModel({
         last = p[place] = Math.min(1, Math.max(last, p[place]))
       }
   }
-  const { parts: p } = leastSquares({ residuals, start: first, expected: deviation, within, ...search })
+  const { parts: p } = leastSquares({ residuals, columns, start: first, expected: deviation, within, ...search })
 
   const row = (from: number, k: number): Triple => [p[from] * white[k], p[from + 1] * white[k], p[from + 2] * white[k]]
   const light = (c: number) => {

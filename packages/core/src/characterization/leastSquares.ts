@@ -7,6 +7,8 @@ export interface LeastSquares {
   readonly start: Float64Array
   /** How far each part is expected to go: a standard deviation, above 0. */
   readonly expected: Float64Array
+  /** What each part changes of what is left, a column each; found by moving each of them unless given. */
+  readonly columns?: (parts: Float64Array, left: Float64Array) => Float64Array[]
   /** Brings parts back to what can be, in place; nothing unless given. */
   readonly within?: (parts: Float64Array) => void
   /** Change of a part by which slopes are found. */
@@ -35,7 +37,15 @@ export interface Least {
  * its expected deviation. A step is taken only where it lowers the sum, so that the end is never worse than the start; a
  * sum that is not finite is never taken. J. Nocedal, S. Wright, Numerical Optimization, 2006, §10.3.
  */
-export function leastSquares({ residuals, start, expected, within, probe, mostSteps }: LeastSquares): Least {
+export function leastSquares({
+  residuals,
+  start,
+  expected,
+  within,
+  probe,
+  mostSteps,
+  columns = (parts, left) => columnsOf(residuals, parts, left, probe),
+}: LeastSquares): Least {
   const n = start.length
   const stiffness = expected.map((v) => v ** -2)
   const goneFar = (p: Float64Array) => squaresOf(p.map((v, j) => (v - start[j]) / expected[j]))
@@ -45,7 +55,7 @@ export function leastSquares({ residuals, start, expected, within, probe, mostSt
   let sum = before
   let damping = 1e-3
   for (let step = 0; step < mostSteps; step++) {
-    const { normal, slope } = linearize(residuals, parts, left, probe)
+    const { normal, slope } = linearize(columns(parts, left), left)
     for (let j = 0; j < n; j++) {
       normal[j * n + j] += stiffness[j]
       slope[j] += (parts[j] - start[j]) * stiffness[j]
@@ -83,27 +93,33 @@ function stepFrom(parts: Float64Array, normal: Float64Array, slope: Float64Array
   }
 }
 
-/** JᵀJ and Jᵀr of residuals, by what each part changes. */
-function linearize(
+/** What each part changes of residuals, found by moving it a little. */
+export function columnsOf(
   residuals: LeastSquares['residuals'],
   parts: Float64Array,
   left: Float64Array,
   probe: number,
-): { readonly normal: Float64Array; readonly slope: Float64Array } {
-  const n = parts.length
-  const columns: Float64Array[] = []
-  const normal = new Float64Array(n * n)
-  const slope = new Float64Array(n)
+  count = parts.length,
+): Float64Array[] {
   const moved = Float64Array.from(parts)
-  for (let i = 0; i < n; i++) {
+  return Array.from({ length: count }, (_, i) => {
     moved[i] = parts[i] + probe
     const column = residuals(moved)
     moved[i] = parts[i]
     for (let k = 0; k < column.length; k++) column[k] = (column[k] - left[k]) / probe
-    columns.push(column)
+    return column
+  })
+}
+
+/** JᵀJ (its lower half) and Jᵀr. */
+function linearize(columns: readonly Float64Array[], left: Float64Array) {
+  const n = columns.length
+  const normal = new Float64Array(n * n)
+  const slope = new Float64Array(n)
+  columns.forEach((column, i) => {
     for (let j = 0; j <= i; j++) normal[i * n + j] = dot(column, columns[j])
     slope[i] = dot(column, left)
-  }
+  })
   return { normal, slope }
 }
 

@@ -11,14 +11,14 @@ import { assembleProfile, commonTags, type ProfileFacts } from './writeIcc'
 import { xyzSpace } from './xyzSpace'
 
 /** Nodes along each axis on the way from the device and back; odd, so that greys fall on a node of a* and b*. */
-const [nodesThere, nodesBack] = [33, 41]
+const [nodesThere, nodesBack] = [33, 49]
 
 /** CIELAB beyond which the codes of the connection space end: −128…127. ICC.1:2022 §6.3.4.2. */
 const labReach = 126.5
 
 /**
  * An ICC.1 display profile of table kind from a characterization, version 4.4 (`mAB `, `mBA `) or 2.4 (`mft2`), 33 nodes
- * there and 41 back, with matrix and curves beside them for programs that read no tables. It connects through CIELAB; a display
+ * there and 49 back, with matrix and curves beside them for programs that read no tables. It connects through CIELAB; a display
  * with colours beyond CIELAB's codes (deep blues of wide gamuts) connects through XYZ, which has no such end. The curves
  * on the device side turn signals into the cube root of light, in which colours run nearly straight from node to node.
  * ICC.1:2022 §8.4.2, §9.
