@@ -24,8 +24,8 @@ async function open(panel: string, change: Partial<TrialSetting> = {}): Promise<
   opened.push(studio)
   return studio
 }
-const truth = async (studio: OneDisplayStudio, panel: string, run: RunDetail) =>
-  (await truthOfRun(studio, shippedPanel(panel), run, 3, false))!
+const truth = (studio: OneDisplayStudio, panel: string, run: RunDetail) =>
+  truthOfRun(studio, shippedPanel(panel), run, 3)!
 const stageOf = (run: RunDetail, stage: string) => run.stages.find((s) => s.stage === stage)!
 const slotsOf = async (studio: OneDisplayStudio) => (await studio.detail()).slots
 
@@ -34,14 +34,14 @@ describe('kinds of run', () => {
     const studio = await open('quillon-q27')
     await studio.makeCorrection()
     const full = await studio.finish(await studio.start())
-    const before = await truth(studio, 'quillon-q27', full)
+    const before = truth(studio, 'quillon-q27', full)
     studio.display.age(2000)
-    const aged = await truth(studio, 'quillon-q27', full)
+    const aged = truth(studio, 'quillon-q27', full)
     expect(aged.averageDeltaE).toBeGreaterThan(1.4 * before.averageDeltaE)
     const refresh = await studio.finish(await studio.start({ kind: 'refresh' }))
     expect(refresh).toMatchObject({ state: 'done', label: full.label })
     expect(refresh.log.length).toBeLessThanOrEqual(0.6 * full.log.length)
-    const after = await truth(studio, 'quillon-q27', refresh)
+    const after = truth(studio, 'quillon-q27', refresh)
     expect(after.averageDeltaE).toBeLessThan(before.averageDeltaE + 0.03)
     expect(Math.abs(after.luminance.offPercent)).toBeLessThan(1)
     // It starts from the full run, and so does the next.
@@ -56,7 +56,7 @@ describe('kinds of run', () => {
     studio.display.age(2000)
     const refresh = await studio.finish(await studio.start({ kind: 'refresh' }))
     expect(refresh.log.length).toBeLessThan(0.65 * full.log.length)
-    expect((await truth(studio, 'quillon-q24', refresh)).averageDeltaE).toBeLessThan(0.4)
+    expect(truth(studio, 'quillon-q24', refresh).averageDeltaE).toBeLessThan(0.4)
   })
 
   test('a refresh needs a slot of ours, and a full run to start from', async () => {
@@ -151,7 +151,7 @@ describe('Level', () => {
     const { gauge } = stageOf(run, 'level')
     const rest = gauge!.luminances.at(-1)!
     expect(rest).toBeGreaterThanOrEqual(gauge!.from)
-    expect(Math.abs((await truth(studio, 'wren-f7', run)).luminance.offPercent)).toBeLessThan(1)
+    expect(Math.abs(truth(studio, 'wren-f7', run).luminance.offPercent)).toBeLessThan(1)
   })
 
   test('hands that have turned it all the way up and still lack light are told what can be reached', async () => {
@@ -197,7 +197,7 @@ describe('Level', () => {
       const peak = shippedPanel(panel).light.peakLuminance
       expect(run.aim.luminance).toBeGreaterThan(0.75 * peak)
       expect(run.aim.luminance).toBeLessThan(1.05 * peak)
-      expect(Math.abs((await truth(studio, panel, run)).luminance.offPercent)).toBeLessThan(1)
+      expect(Math.abs(truth(studio, panel, run).luminance.offPercent)).toBeLessThan(1)
       expect((await slotsOf(studio))[0].aim).toMatchObject({ asBright: true, luminance: run.aim.luminance })
     },
   )
@@ -223,7 +223,7 @@ test('a knock in the middle: the run asks for the instrument, repeats what it sp
     })
     expect(run.state).toBe('done')
     expect(asked.some((m) => m.includes('Seat it flat'))).toBe(knocked)
-    results.push(await truth(studio, 'quillon-q27', run))
+    results.push(truth(studio, 'quillon-q27', run))
   }
   expect(results[1].averageDeltaE).toBeLessThan(results[0].averageDeltaE + 0.1)
   expect(results[1].worstDeltaE).toBeLessThan(results[0].worstDeltaE + 0.4)
@@ -258,7 +258,7 @@ describe('a misread', () => {
     const run = await studio.finish(id)
     expect(run).toMatchObject({ state: 'done', message: null })
     expect(run.log.length).toBeGreaterThan(first.log.length)
-    expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
+    expect(truth(studio, 'quillon-q27', run).averageDeltaE).toBeLessThan(0.45)
   })
 })
 
@@ -283,7 +283,7 @@ test('a knock between two looks at how large patches may be is no limit of the d
   ])
   expect(run.state).toBe('done')
   expect(run.stages.flatMap((s) => s.evidence).join()).not.toContain('how much of the screen')
-  expect((await truth(studio, 'quillon-q27', run)).averageDeltaE).toBeLessThan(0.45)
+  expect(truth(studio, 'quillon-q27', run).averageDeltaE).toBeLessThan(0.45)
 })
 
 describe('a budget', () => {
@@ -299,7 +299,7 @@ describe('a budget', () => {
     const used = budget.kind === 'readings' ? run.log.length : run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000
     expect(used).toBeLessThanOrEqual(budget.most)
     expect(used).toBeGreaterThan(0.75 * budget.most)
-    expect((await truth(studio, panel, run)).averageDeltaE).toBeLessThan(0.4)
+    expect(truth(studio, panel, run).averageDeltaE).toBeLessThan(0.4)
   })
 
   test('that leaves Shape too little is said, and the display is put back', async () => {

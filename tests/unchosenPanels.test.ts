@@ -5,7 +5,7 @@ import { profileFor, usualSettings } from '@bichroma/contract'
 import { OneDisplayStudio } from '../scripts/trial/oneDisplayStudio'
 import { randomCase } from '../scripts/trial/randomPanel'
 import { spread, wronglyWithin, type RandomTrial } from '../scripts/trial/randomTrials'
-import { trial, truthOfRun } from '../scripts/trial/trial'
+import { reachOf, trial, truthOfRun } from '../scripts/trial/trial'
 
 const srgb: Aim = {
   white: { kind: 'standard', name: 'D65' },
@@ -27,7 +27,8 @@ async function runOn(panel: ReturnType<typeof panelWith>, aim: Aim = srgb) {
   try {
     const residual = await studio.makeCorrection()
     const run: RunDetail = await studio.finish(await studio.start({ sampling: 'brief' }))
-    const truth = await truthOfRun(studio, panel, run, 4)
+    const reaches = run.state === 'done' ? await reachOf(studio, panel.signal.bits) : undefined
+    const truth = truthOfRun(studio, panel, run, 4, reaches)
     const evidence = run.stages.flatMap((s) => s.evidence).join('\n')
     return {
       run,

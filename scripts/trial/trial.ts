@@ -52,7 +52,7 @@ export interface TrialResult {
 const unseen = 300
 
 /** The panel's reach, from its own noise-free light: how far (ΔE76) a wanted XYZ lies outside of it. */
-async function reachOf(studio: OneDisplayStudio, bits: number) {
+export async function reachOf(studio: OneDisplayStudio, bits: number) {
   const display = studio.bench.display(serials.display)
   await display.setControls({ pipeline: 'bypass' })
   const plan = makePlan([
@@ -71,19 +71,19 @@ async function reachOf(studio: OneDisplayStudio, bits: number) {
 
 /**
  * How a run's slot does by the panel's noise-free truth, on patches that the run never saw; null for one without end.
- * `within`: whether the panel's reach is found out first; else every patch counts, which is much quicker.
+ * `reaches`: how far outside the panel's reach a colour lies; every patch counts unless given, which is much quicker.
  */
-export async function truthOfRun(
+export function truthOfRun(
   studio: OneDisplayStudio,
   panel: PanelTraits,
   run: RunDetail,
   seed: number,
-  within = true,
-): Promise<TruthResult | null> {
+  reaches: (wanted: Triple) => number = () => 0,
+): TruthResult | null {
   if (run.state !== 'done' || !run.resolvedAim) return null
   const patches = unseenPatches(unseen, seed + 1000, panel.signal.bits)
   const truth = (signals: readonly Triple[]) => studio.bench.truth(serials.display, signals)
-  return judgeByTruth(run.resolvedAim, patches, truth, within ? await reachOf(studio, panel.signal.bits) : () => 0)
+  return judgeByTruth(run.resolvedAim, patches, truth, reaches)
 }
 
 /** A whole full run on a panel, in this process, through the run engine and courier messages of the application. */
@@ -99,6 +99,8 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       studio.display.age(refreshAfterHours)
       run = await studio.finish(await studio.start({ kind: 'refresh', profile }))
     }
+    const { bits } = panel.signal
+    const reaches = run.state === 'done' ? await reachOf(studio, bits) : undefined
     return {
       panel: `${panel.maker} ${panel.model}`,
       instrument: `${instrument.maker} ${instrument.model}`,
@@ -109,16 +111,10 @@ export async function trial(options: TrialOptions): Promise<TrialResult> {
       message: run.message,
       readings: run.log.length,
       minutes: run.stages.reduce((sum, s) => sum + s.tookMs, 0) / 60_000,
-      truth: await truthOfRun(studio, panel, run, seed),
+      truth: truthOfRun(studio, panel, run, seed, reaches),
       best:
-        run.state === 'done' && run.resolvedAim && panel.tables.pipeline.kind === '1D+3x3'
-          ? await bestMatrix(studio, panel, run.resolvedAim, {
-              ...{ seed, bits: panel.signal.bits },
-              reaches: await reachOf(studio, panel.signal.bits),
-            })
-          : null,
-      profile:
-        run.state === 'done' && run.profileHash ? await profileError(studio, run.id, seed, panel.signal.bits) : null,
+        reaches && run.resolvedAim ? await bestMatrix(studio, panel, run.resolvedAim, { seed, bits, reaches }) : null,
+      profile: run.state === 'done' && run.profileHash ? await profileError(studio, run.id, seed, bits) : null,
       seen: run.judged,
     }
   } finally {
