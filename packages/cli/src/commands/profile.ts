@@ -72,7 +72,7 @@ export function buildProfile(path: string, options: BuildOptions, io: CliIo): An
           ...validationRows('to readings left out (cross-validation)', readings.length, validation),
         ],
       },
-      `“${name}”, ICC version ${icc}, ${kind === 'table' ? 'tables of 33 nodes and 41 back' : 'matrix and curves'}, ${bytes.length.toLocaleString('en')} bytes, written to ${out}.`,
+      `“${name}”, ICC version ${icc}, ${kind === 'table' ? 'tables of 33 nodes and 49 back' : 'matrix and curves'}, ${bytes.length.toLocaleString('en')} bytes, written to ${out}.`,
     ],
   }
 }

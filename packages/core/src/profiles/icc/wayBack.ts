@@ -13,7 +13,7 @@ import { curveEntries, type Curves, type TableParts } from './tableLayout'
 const lightness = (root: number) => (root > 6 / 29 ? 1.16 * root - 0.16 : ((29 / 3) ** 3 / 100) * root ** 3)
 
 /** Room below 0 and above 1 in what the grid holds, at each end: so many entries of the curves behind it, the last of which clip. */
-const room = 480 / (curveEntries - 1)
+const room = 900 / (curveEntries - 1)
 const clamp = (v: number) => Math.min(1, Math.max(0, v))
 const held = (value: number) => clamp(room + value * (1 - 2 * room))
 const released = (x: number) => clamp((x - room) / (1 - 2 * room))
