@@ -121,6 +121,16 @@ test.each([
   expect(Math.max(...errors)).toBeLessThan(0.6)
 })
 
+test('of thousands of greys the curves are bent at some: it ends, and is as near', () => {
+  const panel = testPanel({ coupling: 0.04 })
+  const greys = Array.from({ length: 1500 }, (_, i): Triple => [(i + 1) / 1502, (i + 1) / 1502, (i + 1) / 1502])
+  const many = [...readingsOf(panel, 90), ...greys.map((rgb) => ({ name: '', rgb, xyz: panel(rgb) }))]
+  expect(greyLevelsOf(many).length).toBeGreaterThan(1500)
+  const start = fitAdditiveModel(many)
+  const model = fitCoupledModel({ start, readings: many, levels: greyLevelsOf(many) })
+  expect(missedBy(model, panel, colors)).toBeLessThan(missedBy(start, panel, colors))
+})
+
 test('what colours are foretold to be, without the residual’s grid, is what the characterization says', () => {
   const readings = readingsOf(testPanel({ coupling: 0.05 }), 90)
   const c = characterize(readings)

@@ -30,8 +30,11 @@ const unknown: Expected = { coupling: 0.05, sag: 0.3, light: 0.3, knot: 0.03 }
 /** CIELAB that a colour is expected to be missed by, and how much more white counts. */
 const [missed, whiteWeight] = [0.1, 5]
 const search = { probe: 1e-5, mostSteps: 12 }
-/** Readings that take part at most; evenly from all of them. */
-const mostReadings = 250
+/** Readings, and knots of a curve, that take part at most; evenly from all of them. */
+const [mostReadings, mostKnots] = [250, 32]
+
+const evenlyOf = <T>(all: readonly T[], most: number): readonly T[] =>
+  all.length <= most ? all : Array.from({ length: most }, (_, i) => all[Math.floor(((i + 0.5) * all.length) / most)])
 
 const entries = 1024
 
@@ -59,7 +62,7 @@ export interface CoupledFit {
   /** Where the search starts, and what its parts are held to. */
   readonly start: LightModel
   readonly readings: readonly PatchReading[]
-  /** Signals between 0 and 1, rising, at which the curves may be bent. */
+  /** Signals between 0 and 1, rising, at which the curves may be bent; of many some. */
   readonly levels: readonly number[]
   /** CIELAB that comes on top of the model for a signal; nothing unless given. */
   readonly onTop?: (rgb: Triple) => Lab
@@ -83,7 +86,8 @@ export function fitCoupledModel({
   const every = Math.max(1, all.length / mostReadings)
   const readings = all.filter((p, i) => isWhite(p) || Math.floor(i / every) !== Math.floor((i - 1) / every))
   const n = readings.length
-  const roots = start.curves.map((curve) => levels.map((v) => Math.cbrt(curve(v))))
+  const bentAt = evenlyOf(levels, mostKnots)
+  const roots = start.curves.map((curve) => bentAt.map((v) => Math.cbrt(curve(v))))
   // A curve that stands still between two levels has one knot there.
   const places = roots.map((of) => of.filter((v, i) => v > 1e-4 && v < 1 - 1e-4 && (i === 0 || v - of[i - 1] > 1e-4)))
   const knots = Math.max(...places.map((of) => of.length))
