@@ -87,7 +87,7 @@ export function primariesOfMember({ red, green, blue, black }: MemberLight): Pri
   return { red: of(red), green: of(green), blue: of(blue) }
 }
 
-/** How much of each primary a white takes, the largest 1; none or less where the triangle does not hold it. */
+/** How much of each primary a white takes, together 1; none or less where the triangle does not hold it. */
 function weightsIn(primaries: Primaries, white: Chromaticity): Triple {
   const columns = transpose(
     ([primaries.red, primaries.green, primaries.blue] as const).map((c) => convertChromaticityToXyz(c)) as [
