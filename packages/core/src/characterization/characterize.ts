@@ -7,6 +7,7 @@ import { noCoupling } from './coupling'
 import { fitWithSharedLight, surelyShared, surplusOf } from './sharedLight'
 import { uniformFrom } from '../basics/random'
 import { curveEntries, gridSize, predictLab, predictLabInto, type Characterization } from './characterization'
+import { someReadings } from './someReadings'
 import { chooseSmoothing, fitSmoother, leastCertain, roughErrorOf, type Scattered, type Smoother } from './smoother'
 
 /** Reading noise relative to the light, and the light (relative to white) below which the dark's own noise takes over. */
@@ -35,22 +36,9 @@ export const noResidual = new Float64Array(3 * gridSize ** 3)
 /** Readings that the fit of the residual takes account of: its time grows with their cube. */
 const mostFitted = 2000
 
-/** Readings without which nothing can be fitted: greys, and the corners of the cube. */
-export const isNeeded = ({ rgb: [r, g, b] }: PatchReading) =>
-  (r === g && g === b) || [r, g, b].every((v) => v === 0 || v === 1)
-
-/** At most {@link mostFitted} of the readings: those that are needed, and of the others some from anywhere. */
-function someOf(readings: readonly PatchReading[]): readonly PatchReading[] {
-  if (readings.length <= mostFitted) return readings
-  const uniform = uniformFrom(1)
-  const shuffled = readings.map((reading) => ({ reading, place: isNeeded(reading) ? -1 : uniform() }))
-  shuffled.sort((a, b) => a.place - b.place)
-  return shuffled.slice(0, mostFitted).map(({ reading }) => reading)
-}
-
 /** What a model of the light leaves of readings, in CIELAB. */
 function leftOf(all: readonly PatchReading[], plain: Characterization): Scattered {
-  const readings = someOf(all)
+  const readings = someReadings(all, mostFitted)
   const n = readings.length
   const points = new Float64Array(3 * n)
   const values = new Float64Array(3 * n)
@@ -107,7 +95,7 @@ function fitLight(readings: readonly PatchReading[]): Fitted {
       : [fitAdditiveModel(readings), ...(shared ? [shared] : [])].map(consider).reduce(better)
   const coupled = fitCoupledModel({
     start: start.model,
-    readings: someOf(readings),
+    readings,
     levels: greyLevelsOf(readings),
   })
   const { base, left } = better(start, consider(coupled))

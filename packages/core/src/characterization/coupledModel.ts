@@ -6,6 +6,7 @@ import { monotoneCurve, type CurveFunction } from '../tone/monotoneCurve'
 import type { AdditiveModel } from './additiveModel'
 import { coupleInto, couplingParts } from './coupling'
 import { columnsOf, leastSquares } from './leastSquares'
+import { evenlyOf, someReadings } from './someReadings'
 
 /**
  * What is known of a display's light: an additive model; where they are known, a light that comes with the least channel
@@ -30,11 +31,8 @@ const unknown: Expected = { coupling: 0.05, sag: 0.3, light: 0.3, knot: 0.03 }
 /** CIELAB that a colour is expected to be missed by, and how much more white counts. */
 const [missed, whiteWeight] = [0.1, 5]
 const search = { probe: 1e-5, mostSteps: 12 }
-/** Readings, and knots of a curve, that take part at most; evenly from all of them. */
-const [mostReadings, mostKnots] = [250, 32]
-
-const evenlyOf = <T>(all: readonly T[], most: number): readonly T[] =>
-  all.length <= most ? all : Array.from({ length: most }, (_, i) => all[Math.floor(((i + 0.5) * all.length) / most)])
+/** Readings, and knots of a curve, that take part at most. */
+const [mostReadings, mostKnots] = [250, 20]
 
 const entries = 1024
 
@@ -83,8 +81,7 @@ export function fitCoupledModel({
   expected = unknown,
 }: CoupledFit): LightModel {
   const { white, black, shared } = start
-  const every = Math.max(1, all.length / mostReadings)
-  const readings = all.filter((p, i) => isWhite(p) || Math.floor(i / every) !== Math.floor((i - 1) / every))
+  const readings = someReadings(all, mostReadings)
   const n = readings.length
   const bentAt = evenlyOf(levels, mostKnots)
   const roots = start.curves.map((curve) => bentAt.map((v) => Math.cbrt(curve(v))))

@@ -3,7 +3,8 @@ import { percentile } from '../aims/percentile'
 import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
 import { readingOf } from './additiveModel'
-import { foretell, isNeeded } from './characterize'
+import { foretell } from './characterize'
+import { isNeeded } from './someReadings'
 
 /** How well a characterization predicts colours it has not seen. */
 export interface CrossValidation {
