@@ -4,7 +4,6 @@ import type { Aim } from '@bichroma/core/aims'
 import { uniformFrom } from '@bichroma/core/basics'
 import { convertChromaticityToXyz, standardWhites, type PatchReading, type Triple } from '@bichroma/core/color'
 import { commonGround, howAlike, isGround, type Alike, type CommonGround, type MemberLight } from '@bichroma/core/peers'
-import type { RunDetail } from '@bichroma/contract'
 import { format, resolveConfig } from 'prettier'
 import { OneDisplayStudio, serials } from './trial/oneDisplayStudio'
 
@@ -83,21 +82,15 @@ class Member {
     }
   }
 
-  /** What it truly shows once it is calibrated to an aim; where that is too bright for it, as bright as it can. */
+  /** What it truly shows once it is calibrated to an aim. */
   async shows(aim: Aim): Promise<PatchReading[]> {
-    const run = await this.calibrated(aim)
+    const name = `Alike ${++this.aims}`
+    const { id: aimId } = await this.studio.client.post<{ id: number }>('/aims', { name, aim })
+    const run = await this.studio.finish(await this.studio.start({ sampling: 'usual', aimId }))
     if (run.state !== 'done') throw new Error(`${this.panel}: ${run.message}`)
     return this.studio.bench
       .truth(serials.display, patches)
       .map((xyz, i) => ({ name: patches[i].map((v) => Math.round(100 * v)).join(' '), rgb: patches[i], xyz }))
-  }
-
-  private async calibrated(aim: Aim): Promise<RunDetail> {
-    const name = `Alike ${++this.aims}`
-    const { id: aimId } = await this.studio.client.post<{ id: number }>('/aims', { name, aim })
-    const run = await this.studio.finish(await this.studio.start({ sampling: 'usual', aimId }))
-    const reached = run.state === 'done' ? null : /an aim of (\d+) cd\/m² or less/.exec(run.message ?? '')
-    return reached ? this.calibrated({ ...aim, luminance: Number(reached[1]) }) : run
   }
 
   close = () => this.studio.close()

@@ -3,7 +3,7 @@ import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
 import type { CurvesShape, GridAndCurvesShape, GridOnlyShape, PipelineShape, TableShape } from '../tables/pipelineShape'
-import { buildSlotTables, tabulateCurves, type ChannelCurves, type SlotTables } from '../tables/slotTables'
+import { buildSlotTables, fineBits, tabulateCurves, type ChannelCurves, type SlotTables } from '../tables/slotTables'
 import { lookUp1d, placeOnRising } from '../tables/table1d'
 import { buildPipeline, buildTable1d } from './buildTable1d'
 import { buildGrid } from './buildTable3d'
@@ -66,9 +66,6 @@ function gridAndCurves(c: Characterization, aim: ResolvedAim, shape: GridAndCurv
     after: tabulateCurves([0, 1, 2].map(curve) as unknown as ChannelCurves, shape.after),
   }
 }
-
-/** Bits from which the nearest integers are as good as any. */
-const fineBits = 11
 
 /** A table per channel from signal to drive; where its steps are coarse, the three that show each grey best together. */
 function curvesOnly(c: Characterization, aim: ResolvedAim, shape: CurvesShape): SlotTables {

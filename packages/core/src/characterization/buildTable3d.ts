@@ -1,10 +1,11 @@
 import { aimTargets, resolveAim, type Aim, type ResolvedAim } from '../aims/aim'
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
-import { convertXyzToLab, type Lab } from '../color/lab'
+import { termsOfDeltaE94 } from '../color/differences'
+import { convertXyzToLab } from '../color/lab'
 import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../tables/fitGrid3d'
 import { roundGrid3d } from '../tables/roundGrid3d'
-import { toInteger } from '../tables/slotTables'
+import { fineBits, toInteger } from '../tables/slotTables'
 import { applyTetrahedral, levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
 import { channelColumns, predictLabInto, type Characterization } from './characterization'
@@ -70,13 +71,6 @@ interface Between extends GridSamples {
   readonly slopes: Float64Array
 }
 
-/** A change of a colour in the terms of ΔE94 (CIE 116-1995): lightness, and along and across its hue. */
-function asSeen([, a, b]: Lab, [dL, da, db]: Lab): Lab {
-  const chroma = Math.hypot(a, b)
-  const [cosine, sine] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0]
-  return [dL, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
-}
-
 /**
  * Samples lie close together near black, where a step of signal is a large step of colour. `shown`: a table as it was fitted
  * before; how colour changes is then seen over the way from what is wanted to what it gives, for near black light starts flat
@@ -121,7 +115,7 @@ function between(
           weights[at + q] = slope ** 2 * counts
           const share = whole && apart ? (Math.sqrt(counts) * slope) / (whole * apart) : 0
           slopes.set(
-            scale(asSeen([L, a, b], [moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]]), share),
+            scale(termsOfDeltaE94([L, a, b], [moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]]), share),
             3 * (at + q),
           )
         }
@@ -182,9 +176,6 @@ function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions
  */
 export const buildTable3d = (c: Characterization, aim: ResolvedAim, options: Table3dOptions): Table3D =>
   fitTable(c, aim, options).table
-
-/** Bits from which the nearest integers are as good as any. */
-const fineBits = 11
 
 /**
  * The same in integers of so many bits (0 to 2^bits − 1, red slowest). Where these are coarse, they are the ones with which

@@ -109,18 +109,21 @@ const laidOver = ({ base, smoother }: Fitted, readings: number): Characterizatio
   readings,
 })
 
-/** Mean square of what readings are missed by, each foretold from the others laid smoothly over a characterization; ΔE76. */
-export const foretoldOver = (c: Characterization, readings: readonly PatchReading[]): number =>
-  chooseSmoothing(leftOf(readings, c), true).error
+/** A characterization that readings may be laid smoothly over. */
+export interface Overlay {
+  /** Mean square of what readings are missed by, each foretold from the others laid over it; ΔE76. */
+  readonly error: number
+  /** The characterization with what it leaves of the readings laid over it. */
+  readonly laid: () => Characterization
+}
 
-/** A characterization, and laid over it what it leaves of the readings. */
-export function withFittedResidual(
-  c: Characterization,
-  readings: readonly PatchReading[],
-  smoothly = false,
-): Characterization {
+export function overlaid(c: Characterization, readings: readonly PatchReading[]): Overlay {
   const left = leftOf(readings, c)
-  return laidOver({ base: c, smoother: fitSmoother(left, chooseSmoothing(left, smoothly)) }, readings.length)
+  const smoothing = chooseSmoothing(left, true)
+  return {
+    error: smoothing.error,
+    laid: () => laidOver({ base: c, smoother: fitSmoother(left, smoothing) }, readings.length),
+  }
 }
 
 /**

@@ -3,7 +3,7 @@ import { scale, type Triple } from '../color/matrix3'
 import type { XYZ } from '../color/chromaticity'
 import { readingOf } from './additiveModel'
 import { addResidual, channelColumns, channelLight, curveEntries, type Characterization } from './characterization'
-import { foretoldOver, withFittedResidual, withoutResidual } from './characterize'
+import { overlaid, withoutResidual } from './characterize'
 import { fitCoupledModel, type Expected, type LightModel } from './coupledModel'
 
 /** What ages: light and tone, and hardly how drives couple; and signals at which the curves may be bent. */
@@ -45,6 +45,6 @@ export function characterizeAnew(before: Characterization, readings: readonly Pa
   const now = fitCoupledModel({ start: lightOf(before, white, black), readings, levels, onTop, expected })
   const { residual, kernel } = before
   const brought = { ...withoutResidual(now), residual, kernel, readings: readings.length }
-  const [kept, moved] = [before, brought].map((c) => foretoldOver(c, readings))
-  return withFittedResidual(moved < muchBetter * kept ? brought : before, readings, true)
+  const [kept, moved] = [overlaid(before, readings), overlaid(brought, readings)]
+  return (moved.error < muchBetter * kept.error ? moved : kept).laid()
 }

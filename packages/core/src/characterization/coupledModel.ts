@@ -4,7 +4,7 @@ import { subtract, type Triple } from '../color/matrix3'
 import type { PatchReading } from '../color/patchReading'
 import { monotoneCurve, type CurveFunction } from '../tone/monotoneCurve'
 import type { AdditiveModel } from './additiveModel'
-import { coupleInto, couplingParts } from './coupling'
+import { coupleInto, couplingParts, supplyOf } from './coupling'
 import { columnsOf, leastSquares } from './leastSquares'
 import { evenlyOf, someReadings } from './someReadings'
 
@@ -114,7 +114,7 @@ export function fitCoupledModel({
   const leaveOf = (i: number, p: Float64Array, [rootR, rootG, rootB]: Triple, out: Float64Array) => {
     const [r, g, b] = [rootR ** 3, rootG ** 3, rootB ** 3]
     const least = shared ? Math.min(r, g, b) : 0
-    const supply = 1 + p[at.sag] * (1 - r) + p[at.sag + 1] * (1 - g) + p[at.sag + 2] * (1 - b)
+    const supply = supplyOf(p, r, g, b, at.sag)
     for (let k = 0; k < 3; k++) {
       const m = at.columns + 3 * k
       const light = p[m] * r + p[m + 1] * g + p[m + 2] * b + (shared ? p[at.shared + k] * least : 0)

@@ -20,6 +20,9 @@ export function coupleInto(coupling: Float64Array, r: number, g: number, b: numb
   out[2] = b - (coupling[8] + coupling[9] * middleB) * br - (coupling[10] + coupling[11] * middleB) * bg
 }
 
-/** What the light of all channels is multiplied by, of channels (linear light 0–1) that pull at one supply; 1 at white. */
-export const supplyOf = (sag: Float64Array | Triple, r: number, g: number, b: number): number =>
-  1 + sag[0] * (1 - r) + sag[1] * (1 - g) + sag[2] * (1 - b)
+/**
+ * What the light of all channels is multiplied by, of channels (linear light 0–1) that pull at one supply; 1 at white. The
+ * three numbers of `sag` begin at `at`.
+ */
+export const supplyOf = (sag: Float64Array | Triple, r: number, g: number, b: number, at = 0): number =>
+  1 + sag[at] * (1 - r) + sag[at + 1] * (1 - g) + sag[at + 2] * (1 - b)

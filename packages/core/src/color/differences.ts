@@ -22,6 +22,16 @@ export function deltaE94(reference: Lab, sample: Lab): number {
   return Math.sqrt(dL * dL + (dC / sC) ** 2 + dH2 / (sH * sH))
 }
 
+/**
+ * A change of a colour in the terms of ΔE94, lightness, and along and across its hue: its sum of squares is about that
+ * difference squared, and it changes smoothly through nothing, as least squares need it.
+ */
+export function termsOfDeltaE94([, a, b]: Lab, [dL, da, db]: Lab): Lab {
+  const chroma = Math.hypot(a, b)
+  const [cosine, sine] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0]
+  return [dL, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
+}
+
 /** ΔE ITP: 1 is just visible. ITU-R BT.2124-0, with T = Ct/2. */
 export const deltaEItp = (a: ICtCp, b: ICtCp): number => 720 * Math.hypot(a[0] - b[0], 0.5 * (a[1] - b[1]), a[2] - b[2])
 

@@ -1,18 +1,11 @@
+import { primariesOfCorners } from '../runs/level'
 import { uniformFrom } from '../basics/random'
 import { convertChromaticityToXyz, convertUvToChromaticity, type XYZ } from '../color/chromaticity'
 import { matrixOfPrimaries, standardPrimaries, standardWhites, type Primaries } from '../color/encodings'
 import { add, invert, multiplyVector, subtract, transpose, type Triple } from '../color/matrix3'
 import { comparePrimaries, triangleOf } from '../color/planarGamut'
 import { areaOf, type Point } from '../color/polygon'
-import {
-  commonGround,
-  isGround,
-  primariesOfMember,
-  reachOf,
-  type CommonGround,
-  type GroundAsked,
-  type MemberLight,
-} from './commonGround'
+import { commonGround, isGround, reachOf, type CommonGround, type GroundAsked, type MemberLight } from './commonGround'
 
 const D65 = standardWhites.D65
 const asked: GroundAsked = { white: D65, standard: null, share: 0.98, headroom: 0.03 }
@@ -152,7 +145,7 @@ describe('on 200 sets at random', () => {
   test('the gamut is within 1 % of the largest triangle that all hold, found by force, and never beyond any', () => {
     for (const members of sets.slice(0, 60)) {
       const { primaries } = ground(members)
-      const triangles = members.map((m) => triangleOf(primariesOfMember(m), 'uv'))
+      const triangles = members.map((m) => triangleOf(primariesOfCorners(m), 'uv'))
       const found = triangleOf(primaries, 'uv')
       for (const t of triangles) for (const p of found) expect(inside(t, p, 1e-9)).toBe(true)
       expect(areaOf(found)).toBeGreaterThan(0.99 * byForce(triangles))
@@ -210,7 +203,7 @@ describe('what holds a set back', () => {
       primaries: standardPrimaries.sRGB,
     })
     const narrow = member(2, { primaries: { ...standardPrimaries.sRGB, green: { x: 0.31, y: 0.55 } } })
-    const { coverage } = comparePrimaries(primariesOfMember(narrow), standardPrimaries.sRGB, 'uv')
+    const { coverage } = comparePrimaries(primariesOfCorners(narrow), standardPrimaries.sRGB, 'uv')
     expect(ground([wide, narrow], { standard: 'sRGB', share: coverage / 100 - 0.001 }).standard).toBe('sRGB')
     expect(ground([wide, narrow], { standard: 'sRGB', share: coverage / 100 + 0.001 }).standard).toBeNull()
   })
@@ -246,14 +239,16 @@ test('a member that cannot mix the white is named; gamuts that share nothing aro
   if (isGround(found)) {
     const t = triangleOf(found.primaries, 'uv')
     for (const m of [across, along])
-      for (const p of t) expect(inside(triangleOf(primariesOfMember(m), 'uv'), p, 1e-9)).toBe(true)
+      for (const p of t) expect(inside(triangleOf(primariesOfCorners(m), 'uv'), p, 1e-9)).toBe(true)
   } else expect(found).toEqual({ shareNothing: true })
 })
+
+test('a set of nobody has none', () => expect(() => commonGround([], asked)).toThrow('Nobody'))
 
 test('one member is its own ground', () => {
   const one = member(1)
   const { luminance, primaries, members } = ground([one])
-  expect(luminance).toBeCloseTo(0.97 * reachOf(one, D65, primariesOfMember(one)), 6)
-  expect(comparePrimaries(primaries, primariesOfMember(one), 'uv').coverage).toBeCloseTo(100, 6)
+  expect(luminance).toBeCloseTo(0.97 * reachOf(one, D65, primariesOfCorners(one)), 6)
+  expect(comparePrimaries(primaries, primariesOfCorners(one), 'uv').coverage).toBeCloseTo(100, 6)
   expect(members[0].without).toEqual({ luminance: 1, gamut: 1, black: 1 })
 })

@@ -1,25 +1,13 @@
-import { unshareLight } from '../characterization/sharedLight'
-import {
-  convertChromaticityToXyz,
-  convertUvToChromaticity,
-  convertXyzToChromaticity,
-  type Chromaticity,
-  type XYZ,
-} from '../color/chromaticity'
-import { matrixOfPrimaries, standardPrimaries, type Primaries, type StandardPrimaries } from '../color/encodings'
-import { invert, multiplyVector, scale, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
+import { convertChromaticityToXyz, convertUvToChromaticity, type Chromaticity, type XYZ } from '../color/chromaticity'
+import { standardPrimaries, type Primaries, type StandardPrimaries } from '../color/encodings'
+import { invert, multiplyVector, scale, transpose, type Triple } from '../color/matrix3'
 import { comparePrimaries, triangleOf } from '../color/planarGamut'
 import { areaOf, intersectConvex, type Point } from '../color/polygon'
+import { headroomFor, primariesOfCorners, type RawCorners } from '../runs/level'
 
-/** What is measured of a member of a peer set: its raw light at its brightest. */
-export interface MemberLight {
+/** What is measured of a member of a peer set: its raw corners at full backlight, and how that lasts. */
+export interface MemberLight extends RawCorners {
   readonly id: number
-  /** Raw white and primaries at full backlight, cd/m²; black with them. */
-  readonly white: XYZ
-  readonly red: XYZ
-  readonly green: XYZ
-  readonly blue: XYZ
-  readonly black: XYZ
   /** Whether black goes down with the light, as behind a backlight: not where it is the room's light, nor where there is none. */
   readonly blackFollows: boolean
   /** Share of its light that it loses in a day, by its own trend; null where nobody knows yet. */
@@ -75,18 +63,6 @@ const areaIn = (primaries: Primaries) => areaOf(triangleOf(primaries, 'uv'))
 /** Weight of each primary in the white of a set below which a gamut does not hold it. */
 const leastWeight = 0.02
 
-/** The corners of an aim's cube but black. */
-const corners: readonly Triple[] = [1, 2, 3, 4, 5, 6, 7].map((n) => [n & 1, (n >> 1) & 1, n >> 2])
-
-const columnsOf = ({ red, green, blue, black }: MemberLight): Matrix3 =>
-  transpose([subtract(red, black), subtract(green, black), subtract(blue, black)])
-
-/** Own primaries above black. */
-export function primariesOfMember({ red, green, blue, black }: MemberLight): Primaries {
-  const of = (xyz: XYZ) => convertXyzToChromaticity(subtract(xyz, black))
-  return { red: of(red), green: of(green), blue: of(blue) }
-}
-
 /** How much of each primary a white takes, together 1; none or less where the triangle does not hold it. */
 function weightsIn(primaries: Primaries, white: Chromaticity): Triple {
   const columns = transpose(
@@ -108,35 +84,21 @@ const holds = (primaries: Primaries, white: Chromaticity): boolean =>
 
 /**
  * The largest luminance, cd/m², at which a member shows the white and every colour of a gamut that lies within its own, at its
- * brightest: each channel of each corner of the aim's cube finds its light. A white subpixel helps where all three channels
- * give light, and there only.
+ * brightest: Level's headroom, the other way round. Throws RangeError where it cannot mix the white.
  */
-export function reachOf(member: MemberLight, white: Chromaticity, primaries: Primaries): number {
-  const { black } = member
-  const columns = columnsOf(member)
-  const back = invert(columns)
-  const together = multiplyVector(columns, [1, 1, 1])
-  const shared = multiplyVector(back, subtract(subtract(member.white, black), together))
-  // Crosstalk makes white a little less or more than its primaries: only clearly more is a light of its own.
-  const sharedBack: Triple = together[1] < nearlyAdditive * (member.white[1] - black[1]) ? shared : [0, 0, 0]
-  /** The most of any channel that the aim's corners take at a luminance. */
-  const needs = (luminance: number) => {
-    const whole = convertChromaticityToXyz(white, luminance)
-    // The aim's black is the member's own; what is asked above it is what the columns must give.
-    const matrix = matrixOfPrimaries(primaries, subtract(whole, black))
-    return Math.max(...corners.map((c) => Math.max(...unshareLight(back, sharedBack, multiplyVector(matrix, c)))))
-  }
-  let [low, high] = [0, 2 * member.white[1]]
-  for (let n = 0; n < 50; n++) {
-    const middle = (low + high) / 2
-    if (middle > black[1] && needs(middle) > 1) high = middle
-    else low = middle
-  }
-  return low
-}
+export const reachOf = (member: MemberLight, white: Chromaticity, primaries: Primaries): number =>
+  member.white[1] / headroomFor(member, white, primaries).factor
 
-/** Luminance of the primaries together as a share of white's below which a white subpixel is why. */
-const nearlyAdditive = 0.88
+/** Whether a member's channels can mix a white at all. */
+function mixes(member: MemberLight, white: Chromaticity): boolean {
+  try {
+    const own = primariesOfCorners(member)
+    return holds(own, white) && reachOf(member, white, own) > 0
+  } catch (error) {
+    if (error instanceof RangeError) return false
+    throw error
+  }
+}
 
 /** A convex polygon's largest triangle that holds a point well inside; null where none does. Its corners are corners of the polygon. */
 function largestTriangle(
@@ -204,7 +166,7 @@ interface Shared extends Gamut {
 }
 
 function shareOf(members: readonly MemberLight[], asked: GroundAsked): Shared | null {
-  const gamut = commonGamut(members.map(primariesOfMember), asked)
+  const gamut = commonGamut(members.map(primariesOfCorners), asked)
   if (!gamut) return null
   const reaches = members.map((member) => {
     const now = reachOf(member, asked.white, gamut.primaries)
@@ -225,10 +187,11 @@ function shareOf(members: readonly MemberLight[], asked: GroundAsked): Shared | 
 /**
  * The aim that every member of a set can reach: the luminance that the dimmest still has when it falls due, headroom taken
  * off; a standard's gamut where all cover it, else the largest triangle within the part that all share; the black that all can
- * show. With it, who holds it back: what the set would have without each.
+ * show. With it, who holds it back: what the set would have without each. Needs a member (RangeError).
  */
 export function commonGround(members: readonly MemberLight[], asked: GroundAsked): CommonGround | NoGround {
-  const cannotMix = members.filter((m) => !holds(primariesOfMember(m), asked.white)).map((m) => m.id)
+  if (!members.length) throw new RangeError('Nobody is in this set.')
+  const cannotMix = members.filter((m) => !mixes(m, asked.white)).map((m) => m.id)
   if (cannotMix.length) return { cannotMix }
   const all = shareOf(members, asked)
   if (!all) return { shareNothing: true }
@@ -251,7 +214,7 @@ export function commonGround(members: readonly MemberLight[], asked: GroundAsked
         reach: now,
         reachWhenDue: whenDue,
         black,
-        gamutUsed: Math.min(1, areaIn(all.primaries) / areaIn(primariesOfMember(member))),
+        gamutUsed: Math.min(1, areaIn(all.primaries) / areaIn(primariesOfCorners(member))),
         without: {
           luminance: others ? others.luminance / all.luminance : 1,
           gamut: others ? areaIn(others.primaries) / areaIn(all.primaries) : 1,

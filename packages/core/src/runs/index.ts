@@ -7,6 +7,7 @@ export {
   headroomFor,
   type LevelTry,
   nextLevelStep,
+  primariesOfCorners,
   type RawCorners,
   sharesLight,
   type Turn,

@@ -2,6 +2,7 @@ import { predictXyz, type Characterization } from '../characterization/character
 import { leastSquares } from '../characterization/leastSquares'
 import { targetXyz, type ResolvedAim } from '../aims/aim'
 import { uniformFrom } from '../basics/random'
+import { termsOfDeltaE94 } from '../color/differences'
 import { convertXyzToLab, type Lab } from '../color/lab'
 import { add, identity3, multiply, multiplyVector, scale, subtract, type Matrix3, type Triple } from '../color/matrix3'
 import type { PipelineAim } from '../tables/slotTables'
@@ -63,17 +64,6 @@ function wantedOf(aim: ResolvedAim, { decode }: PipelineAim, off: (level: number
   }))
 }
 
-/**
- * What is wrong with a colour, in the three terms of ΔE94 (CIE 116-1995), along and across the hue that is wanted: their sum
- * of squares is about that difference squared, and they change smoothly through nothing.
- */
-function terms([L, a, b]: Lab, [l, x, y]: Lab): Triple {
-  const chroma = Math.hypot(a, b)
-  const [cosine, sine] = chroma > 1e-9 ? [a / chroma, b / chroma] : [1, 0]
-  const [da, db] = [x - a, y - b]
-  return [l - L, (cosine * da + sine * db) / (1 + 0.045 * chroma), (cosine * db - sine * da) / (1 + 0.015 * chroma)]
-}
-
 /** A bump at one knot, which together are 1 everywhere. */
 const bump = (distance: number) => (Math.abs(distance) >= 1 ? 0 : 0.5 + 0.5 * Math.cos(Math.PI * distance))
 
@@ -121,7 +111,9 @@ export function fitPipeline(
     wanted.forEach(({ light, lab, weight, off }, i) => {
       const mixed = multiplyVector(mixing, light)
       const shown = predictXyz(c, [driveOf(p, 0, mixed[0]), driveOf(p, 1, mixed[1]), driveOf(p, 2, mixed[2])])
-      terms(lab, add(convertXyzToLab(shown, aim.white), off)).forEach((t, k) => (out[3 * i + k] = weight * t))
+      termsOfDeltaE94(lab, subtract(add(convertXyzToLab(shown, aim.white), off), lab)).forEach(
+        (t, k) => (out[3 * i + k] = weight * t),
+      )
     })
     return out
   }

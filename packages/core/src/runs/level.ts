@@ -1,5 +1,5 @@
 import { unshareLight } from '../characterization/sharedLight'
-import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
+import { convertChromaticityToXyz, convertXyzToChromaticity, type Chromaticity, type XYZ } from '../color/chromaticity'
 import { matrixOfPrimaries, type Primaries } from '../color/encodings'
 import { invert, multiplyVector, subtract, transpose, type Matrix3, type Triple } from '../color/matrix3'
 
@@ -10,6 +10,12 @@ export interface RawCorners {
   readonly red: XYZ
   readonly green: XYZ
   readonly blue: XYZ
+}
+
+/** A raw panel's own primaries, its black taken off. Throws RangeError where one gives no light. */
+export function primariesOfCorners({ black, red, green, blue }: RawCorners): Primaries {
+  const of = (xyz: XYZ) => convertXyzToChromaticity(subtract(xyz, black))
+  return { red: of(red), green: of(green), blue: of(blue) }
 }
 
 /**

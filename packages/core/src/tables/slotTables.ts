@@ -31,6 +31,9 @@ export interface PipelineAim {
 /** A value 0–1 as an integer of `bits` bits. */
 export const toInteger = (value: number, bits: number) => Math.round(Math.min(1, Math.max(0, value)) * (2 ** bits - 1))
 
+/** Bits from which the nearest integers are as good as any; of fewer, those that show colours best together are looked for. */
+export const fineBits = 11
+
 /** A rising run of integers from a curve: a step backwards, which rounding or noise could make, is levelled. */
 function tabulate(
   curve: (x: number) => number,

@@ -1,6 +1,6 @@
 import { computeMetrics, judge, resolveAim, whiteChromaticity, type Aim, type ResolvedAim } from '@bichroma/core/aims'
-import { convertXyzToChromaticity, subtract, type PatchReading } from '@bichroma/core/color'
-import { baselinePatchesOf, headroomFor, type Headroom, type RawCorners } from '@bichroma/core/runs'
+import { convertXyzToChromaticity, type PatchReading } from '@bichroma/core/color'
+import { baselinePatchesOf, headroomFor, primariesOfCorners, type Headroom, type RawCorners } from '@bichroma/core/runs'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
 
@@ -12,11 +12,10 @@ export function cornersOf(readings: readonly PatchReading[]): RawCorners {
 
 /** An aim filled in for a panel with these corners. Throws {@link RunFailed} when it makes no sense there. */
 export function resolveFor(aim: Aim, corners: RawCorners): ResolvedAim {
-  const above = (xyz: RawCorners['red']) => convertXyzToChromaticity(subtract(xyz, corners.black))
   try {
     return resolveAim(aim, {
       white: convertXyzToChromaticity(corners.white),
-      primaries: { red: above(corners.red), green: above(corners.green), blue: above(corners.blue) },
+      primaries: primariesOfCorners(corners),
       black: corners.black,
     })
   } catch (error) {
