@@ -29,10 +29,10 @@ function lightOf(c: Characterization, white: XYZ, black: XYZ): LightModel {
 }
 
 /**
- * A display characterized from a few readings and from what was known of it before: white and black are those of the
- * readings, its columns and curves are brought to them from where they were, whatever else is known of it is taken over, and
- * what the readings tell besides is laid over it smoothly. Needs black and white among the readings; throws Error naming
- * what is missing.
+ * A display characterized from a few readings and from what was known of it before. Where that foretells them much better, it
+ * has become another: white and black are those of the readings, and its columns and curves are brought to them from where they
+ * were. Else its light is what it was. What the readings tell besides is laid over it smoothly. Needs black and white among the
+ * readings; throws Error naming what is missing.
  */
 export function characterizeAnew(before: Characterization, readings: readonly PatchReading[]): Characterization {
   const [white, black] = [readingOf(readings, [1, 1, 1]), readingOf(readings, [0, 0, 0])]
