@@ -45,6 +45,7 @@ const order = {
     'drift',
     'rounds',
     'rollout',
+    'peers',
     'floor',
     'review',
     'app',
@@ -63,6 +64,7 @@ const order = {
     'runs',
     'drift',
     'rounds',
+    'peers',
     'floor',
   ],
 }

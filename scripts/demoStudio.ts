@@ -1,4 +1,5 @@
 import type { Aim, Limits, RoomLightRange } from '@bichroma/core/aims'
+import type { StandardPrimaries } from '@bichroma/core/color'
 import type { Role } from '@bichroma/contract'
 
 /** The demo's accounts; the demo prints them. */
@@ -153,6 +154,39 @@ export const demoCorrections: readonly { readonly display: string; readonly days
     display,
     daysAgo: 106,
   })),
+]
+
+/** Displays that must look alike, days before today on which they were brought to their common ground; none for those that were not. */
+export const demoPeers: readonly {
+  readonly name: string
+  readonly daysAgo: number | null
+  readonly instrument: string
+  readonly members: readonly (readonly [display: string, slot: number])[]
+  readonly standard: StandardPrimaries
+}[] = [
+  {
+    name: 'Loops in the hall',
+    daysAgo: 34,
+    instrument: 'TC-0522',
+    members: [
+      ['Lantern 2', 2],
+      ['Lantern 3', 3],
+      ['Lantern 4', 2],
+      ['Lantern 5', 2],
+      ['Lantern 6', 2],
+    ],
+    standard: 'Display P3',
+  },
+  {
+    name: 'Proofs, left and right',
+    daysAgo: null,
+    instrument: 'HS-0031',
+    members: [
+      ['Plate 1', 1],
+      ['Plate 2', 1],
+    ],
+    standard: 'Display P3',
+  },
 ]
 
 /** Displays whose screens were read place by place, days before today. */

@@ -4,7 +4,8 @@ import { parseArgs } from 'node:util'
 import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichroma/bench'
 import { watchEveryMs } from '@bichroma/core/aims'
 import type { RunKind } from '@bichroma/core/runs'
-import type { Instrument, RunDetail, WaveDetail, WavePreview } from '@bichroma/contract'
+import { roundedLight, usualPeerLimits } from '@bichroma/core/peers'
+import type { Instrument, PeerSetDetail, RunDetail, StartedPeerRuns, WaveDetail, WavePreview } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
 import { planDemoRounds } from './demoRounds'
@@ -16,6 +17,7 @@ import {
   demoAims,
   demoCorrections,
   demoLimits,
+  demoPeers,
   demoRoomLight,
   demoScreens,
   demoStories,
@@ -180,6 +182,20 @@ async function live(making: Making, control: string, today: number): Promise<voi
     return instrumentIds.get(serial)!
   }
 
+  /** Does by hand what a run asks for, until it has ended. */
+  const throughRun = async (runId: number, display: string, instrument: string): Promise<RunDetail> => {
+    const ended = server.engine.ended(runId).then(() => true)
+    while (!(await Promise.race([ended, wait(20)]))) {
+      if (server.engine.live(runId)?.state !== 'waiting') continue
+      const live = server.engine.live(runId)
+      const confirm = live ? await seeTo(live, handsAt(serialOf[display], instrument)) : []
+      if (confirm) await server.engine.resume(runId, confirm, administrator).catch(() => null)
+    }
+    const run = await client.get<RunDetail>(`/runs/${runId}`)
+    if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)
+    return run
+  }
+
   const visit = async ({ daysAgo, display, kind, slot, aim, place }: Visit, instrument: string) => {
     await here(instrument, workstationOf[display])
     const runId = await server.engine.start(
@@ -196,15 +212,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
       },
       technician,
     )
-    const ended = server.engine.ended(runId).then(() => true)
-    while (!(await Promise.race([ended, wait(20)]))) {
-      if (server.engine.live(runId)?.state !== 'waiting') continue
-      const live = server.engine.live(runId)
-      const confirm = live ? await seeTo(live, handsAt(serialOf[display], instrument)) : []
-      if (confirm) await server.engine.resume(runId, confirm, administrator).catch(() => null)
-    }
-    const run = await client.get<RunDetail>(`/runs/${runId}`)
-    if (run.state !== 'done') throw new Error(`History could not be made: ${display}: ${run.message}`)
+    const run = await throughRun(runId, display, instrument)
     if (aim) held.set(`${display} ${slot}`, aim)
     if (place) {
       await server.rollout.place(runId, administrator)
@@ -223,6 +231,40 @@ async function live(making: Making, control: string, today: number): Promise<voi
     await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
   }
 
+  /** Members are read at their brightest, and brought to what they have in common, one after another. */
+  const bringTogether = async (set: (typeof demoPeers)[number]) => {
+    const { name, members, instrument, standard, daysAgo } = set
+    const id = await makePeerSet(making, set)
+    if (daysAgo === null) return
+    for (const [display, slot] of members)
+      await visit({ daysAgo, display, kind: 'baseline', slot, aim: 'Atlas web' }, instrument)
+    const setNow = () => client.get<PeerSetDetail>(`/peer-sets/${id}`)
+    await until(async () => (await setNow()).standing?.ground !== null && !(await setNow()).working)
+    const luminance = roundedLight((await setNow()).standing!.ground!.luminance)
+    await client.post(`/peer-sets/${id}/aim`, { luminance })
+    const { started, refused } = await client.post<StartedPeerRuns>(`/peer-sets/${id}/runs`, {
+      kind: 'full',
+      instrumentId: await idOfInstrument(instrument),
+    })
+    if (refused.length) throw new Error(`${refused[0].name}: ${refused[0].why}`)
+    const waiting = new Map(started.map((r) => [r.runId, members.find(([m]) => displayIds[m] === r.displayId)![0]]))
+    // Those first where the instrument lies already; then it goes round.
+    let at = workstationOf[members[members.length - 1][0]]
+    while (waiting.size) {
+      const [runId, display] = [...waiting].find(([, d]) => workstationOf[d] === at) ?? [...waiting][0]
+      at = workstationOf[display]
+      await here(instrument, at)
+      await until(async () => (await client.get<RunDetail>(`/runs/${runId}`)).state !== 'queued')
+      await throughRun(runId, display, instrument)
+      waiting.delete(runId)
+    }
+    await until(async () => (await setNow()).looks[0].state !== 'under way')
+    const { standing } = await setNow()
+    say(
+      `peer set “${name}” is ${standing?.alike?.verdict.verdict} at ${luminance} cd/m², ${standing?.ground?.standard ?? standard + ' not covered'}`,
+    )
+  }
+
   const correct = async (display: string) => {
     const instruments = lanes.map((lane) => lane.instrument).filter((i) => i !== spectroradiometer)
     for (const instrument of [...instruments, spectroradiometer]) await here(instrument, workstationOf[display])
@@ -234,7 +276,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
       })
   }
   const visits = visitsOf()
-  const days = [...visits, ...demoCorrections].map((v) => v.daysAgo)
+  const days = [...visits, ...demoCorrections, ...demoPeers].flatMap((v) => v.daysAgo ?? [])
   for (const daysAgo of [...new Set(days)].sort((a, b) => b - a)) {
     await at(daysAgo)
     for (const { display } of demoCorrections.filter((c) => c.daysAgo === daysAgo)) await correct(display)
@@ -248,8 +290,10 @@ async function live(making: Making, control: string, today: number): Promise<voi
           await visit(v, instrument)
       }),
     )
+    for (const set of demoPeers.filter((p) => p.daysAgo === daysAgo)) await bringTogether(set)
     await Promise.all(scenario.workstations.map(({ host }) => bench('/faults/signOut', { workstation: host.name })))
   }
+  for (const set of demoPeers.filter((p) => p.daysAgo === null)) await bringTogether(set)
   for (const daysAgo of demoRoomLight.days) {
     await at(daysAgo)
     for (const { instrument, rooms } of lanes)
@@ -267,6 +311,19 @@ async function live(making: Making, control: string, today: number): Promise<voi
   await client.put('/settings', { ...settings, studioName: scenario.studio })
   await server.rollout.idle()
   await rollOut(making, bench)
+}
+
+async function makePeerSet(
+  { client, displayIds }: Making,
+  { name, members, standard }: (typeof demoPeers)[number],
+): Promise<number> {
+  const { id } = await client.post<{ id: number }>('/peer-sets', {
+    name,
+    members: members.map(([display, slot]) => ({ displayId: displayIds[display], slot })),
+    ...{ reference: null, white: { kind: 'standard', name: 'D65' }, toneResponse: { kind: 'power', exponent: 2.2 } },
+    ...{ standard, share: 0.97, headroom: 0.03, black: 'own', limits: usualPeerLimits },
+  })
+  return id
 }
 
 /** An instrument is left in a room with windows, and reads its light until today. */

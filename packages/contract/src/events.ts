@@ -4,7 +4,7 @@ import type { RolloutRow } from './rollout/rollout'
 import type { RunLive, StageRecord } from './runs/runs'
 
 /** Areas whose stored state changed; the browser asks again for what it shows of them. */
-export type Topic = 'register' | 'runs' | 'aims' | 'rollout' | 'couriers' | 'drift' | 'rounds' | 'light'
+export type Topic = 'register' | 'runs' | 'aims' | 'rollout' | 'couriers' | 'drift' | 'rounds' | 'light' | 'peers'
 
 /** What the server sends to browsers over server-sent events. */
 export type ServerEvent =

@@ -24,6 +24,10 @@ const LedgerPage = view(() => import('./ledger/LedgerPage'), 'LedgerPage')
 const ModelsPage = view(() => import('./register/ModelsPage'), 'ModelsPage')
 const NeedsPage = view(() => import('./floor/NeedsPage'), 'NeedsPage')
 const OwnAccount = view(() => import('./access/OwnAccount'), 'OwnAccount')
+const PeersPage = view(() => import('./peers/PeersPage'), 'PeersPage')
+const PeerSetPage = view(() => import('./peers/PeerSetPage'), 'PeerSetPage')
+const AddPeerSet = view(() => import('./peers/EditPeerSet'), 'AddPeerSet')
+const EditPeerSet = view(() => import('./peers/EditPeerSet'), 'EditPeerSet')
 const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
 const PutAwayPage = view(() => import('./register/PutAwayPage'), 'PutAwayPage')
@@ -100,6 +104,10 @@ function AreasOf() {
               <Route path="review/:id/evidence" element={<EvidencePage />} />
               <Route path="drift" element={<DriftPage />} />
               <Route path="drift/:id" element={<SlotDriftPage />} />
+              <Route path="peers" element={<PeersPage />} />
+              <Route path="peers/new" element={<AddPeerSet />} />
+              <Route path="peers/:id" element={<PeerSetPage />} />
+              <Route path="peers/:id/edit" element={<EditPeerSet />} />
               <Route path="rollout" element={<RolloutPage />} />
               <Route path="rollout/policies" element={<PoliciesPage />} />
               <Route path="rollout/waves/new" element={<PrepareWave />} />

@@ -39,12 +39,14 @@ const chromaticityFields = {
 }
 const chromaticity = () => yup.object(chromaticityFields).noUnknown().required().test('real', realMessage, real)
 
-const white = byKind<AimWhite>({
+const ownWhites = {
   standard: yup.object({ name: yup.string().oneOf(Object.keys(standardWhites)).required() }),
   xy: yup.object(chromaticityFields).test('real', realMessage, real),
   temperature: yup.object({ kelvin: numberField().required().min(2000).max(20000).label('Temperature') }),
-  panel: yup.object({}),
-})
+}
+const white = byKind<AimWhite>({ ...ownWhites, panel: yup.object({}) })
+/** A white that several displays can be brought to: the panel’s own is each one’s other. */
+export const whiteThatAllCanHave = byKind<Exclude<AimWhite, { kind: 'panel' }>>(ownWhites)
 
 const isShare = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1
 const isPair = (p: unknown): p is [number, number] => Array.isArray(p) && p.length === 2 && p.every(isShare)
@@ -78,7 +80,7 @@ const risingPoints = () =>
       },
     })
 
-const toneResponse = byKind<ToneResponse>({
+export const toneField = byKind<ToneResponse>({
   power: yup.object({ exponent: numberField().required().min(1).max(4).label('Exponent') }),
   sRGB: yup.object({}),
   'L*': yup.object({}),
@@ -132,7 +134,7 @@ export const aimSchema = yup
         'An aim is as bright as the display goes, or follows the room; choose one of “asBright” and “fromRoom”.',
         (v, context) => !v || !(context.parent as Partial<Aim>).asBright,
       ),
-    toneResponse,
+    toneResponse: toneField,
     primaries,
     // Left out, it is the panel’s own.
     black: byKindOrNone(black),

@@ -12,6 +12,7 @@ export const ledgerThings = [
   'display',
   'instrument',
   'limits',
+  'peer set',
   'placement',
   'policy',
   'room',

@@ -66,6 +66,8 @@ export const startRunSchema = yup
     /** What the slot holds now, as the person was told: a full run starts only when it is still so. Empty for an empty slot. */
     overwrites: textField(80).optional(),
     instrumentId: idField().optional(),
+    /** A run in the queue waits for that instrument and takes no other that lies there in its place. */
+    onlyWith: yup.boolean().strict().optional(),
     /** How many and which patches a full run reads; usual unless given. */
     sampling: yup.string<Sampling>().oneOf(samplingNames).optional(),
     /** At once unless given; else in its turn, once display and instrument are free, or in the night's window. */

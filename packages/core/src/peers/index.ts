@@ -9,6 +9,27 @@ export {
 } from './commonGround'
 export { type Alike, type Apart, howAlike, type MemberShown, type OddOne, type PairDifference } from './differences'
 export {
+  aimOfGround,
+  type AdoptedGround,
+  type GroundMove,
+  groundMoves,
+  howGroundMoved,
+  roundedLight,
+} from './groundAim'
+export { lightAtMost, type LightAtMost, type LightSeen } from './memberLight'
+export {
+  judgeSet,
+  type PairDoubt,
+  type PairVerdict,
+  type PeerEdge,
+  type PeerFigure,
+  peerFigureOf,
+  peerFigures,
+  type PeerLimits,
+  type SetVerdict,
+  usualPeerLimits,
+} from './peerLimits'
+export {
   instrumentOffsets,
   type InstrumentOffset,
   type Offset,
@@ -18,3 +39,16 @@ export {
   type RingReading,
   type RingStep,
 } from './ring'
+export {
+  type Furthest,
+  furthestOf,
+  type GroundLack,
+  type MemberKnown,
+  type MemberLightState,
+  type SetAlike,
+  type SetAsked,
+  type SetStanding,
+  standingOf,
+  verdictOf,
+} from './standing'
+export { pairDoubts, type PairMember } from './pairDoubt'

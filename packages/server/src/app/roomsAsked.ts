@@ -16,6 +16,7 @@ const roomQueries = {
     WHERE placement.id = ?`,
   visit: `SELECT room.id, room.name FROM visit JOIN display ON display.id = visit.display_id ${atWorkstation} WHERE visit.id = ?`,
   report: `SELECT room.id, room.name FROM desk_report JOIN display ON display.id = desk_report.display_id ${atWorkstation} WHERE desk_report.id = ?`,
+  'peer set': `SELECT DISTINCT room.id, room.name FROM peer_member JOIN display ON display.id = display_id ${atWorkstation} WHERE set_id = ?`,
   host: 'SELECT room.id, room.name FROM workstation JOIN room ON room.id = room_id WHERE lower(workstation.name) = lower(?)',
 }
 type Thing = keyof typeof roomQueries
@@ -54,6 +55,7 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
     'POST /desk-reports/:id/answer': ofAddress('report'),
     'POST /visits/:id/begin': ofAddress('visit'),
     'POST /visits/:id/block': ofAddress('visit'),
+    'POST /peer-sets/:id/runs': ofAddress('peer set'),
     'POST /placements': ofField('run', 'runId'),
     'POST /placements/:id/verify': ofAddress('placement'),
   }

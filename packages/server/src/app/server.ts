@@ -36,6 +36,7 @@ import { FloorNews } from '../floor/news'
 import { foundRoutes } from '../floor/found'
 import { inventoryRoutes } from '../floor/inventory/routes'
 import { Places } from '../floor/places'
+import { Peers } from '../peers/peers'
 import { floorRoutes } from '../floor/routes'
 import { Standings } from '../floor/standings'
 import { heldByRuns, runsReadWith } from '../runs/heldByRuns'
@@ -276,6 +277,17 @@ async function openStudio(
     dueChanged: () => news.changed(),
   })
   for (const topic of ['register', 'aims'] as const) events.on(topic, () => rounds.due.soon())
+  const peers: Peers = new Peers({
+    data,
+    hub,
+    threads,
+    ledger,
+    now,
+    startRun: (input, who) => engine.start(input, who),
+    changed: () => events.changed('peers'),
+    aimsChanged: () => events.changed('aims'),
+  })
+  for (const topic of ['register', 'drift'] as const) events.on(topic, () => peers.soon())
   const hours = () => workingHours(data)
   const levelled = () => {
     events.changed('register', 'light')
@@ -316,6 +328,7 @@ async function openStudio(
     changed: (runId) => {
       news.run(runId)
       rounds.runChanged(runId)
+      peers.runChanged()
     },
     judged: async (run) => {
       wanted.soon()
@@ -339,6 +352,7 @@ async function openStudio(
   await engine.takeStock()
   await drift.catchUp()
   await rounds.takeStock()
+  await peers.start()
   engine.lookAtQueue()
   await news.start()
   void wanted.catchUp()
@@ -379,6 +393,7 @@ async function openStudio(
   })
   rolloutRoutes(api, { data, hub, contents, ledger, now, rollout, waves, wantedAnew: () => wanted.catchUp() })
   rounds.routes(api)
+  peers.routes(api)
   foundRoutes(api, data, hub)
   const placesChanged = () => {
     events.changed('register')
@@ -441,6 +456,7 @@ async function openStudio(
       schedule.close()
       await light.close()
       await rounds.close()
+      await peers.close()
       await wanted.close()
       await waves.close()
       await rollout.close()

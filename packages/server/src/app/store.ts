@@ -31,8 +31,9 @@ import {
   waveEntity,
   waveItemEntity,
 } from '../rollout/entities'
+import { peerLookEntity, peerLookRunEntity, peerMemberEntity, peerSetEntity } from '../peers/entities'
 import { roundInstrumentEntity, roundPersonEntity, roundPlanEntity, visitEntity } from '../rounds/entities'
-import { readingEntity, runEntity, stageEntity, stepEntity } from '../runs/entities'
+import { readingEntity, runEntity, runLightEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
 import { driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
 import { courierContentEntity } from '../couriers/entities'
@@ -50,6 +51,7 @@ import { TwelfthMigration1765000000000 } from './migrations/twelfthMigration'
 import { ThirteenthMigration1765100000000 } from './migrations/thirteenthMigration'
 import { FifteenthMigration1765300000000 } from './migrations/fifteenthMigration'
 import { SixteenthMigration1765400000000 } from './migrations/sixteenthMigration'
+import { SeventeenthMigration1765500000000 } from './migrations/seventeenthMigration'
 import { FourteenthMigration1765200000000 } from './migrations/fourteenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
@@ -75,6 +77,7 @@ const migrations = [
   FourteenthMigration1765200000000,
   FifteenthMigration1765300000000,
   SixteenthMigration1765400000000,
+  SeventeenthMigration1765500000000,
 ]
 
 /** Names by which a store tells which versions have used it. */
@@ -162,6 +165,7 @@ export async function openStore(
       instrumentEntity,
       correctionEntity,
       runEntity,
+      runLightEntity,
       stepEntity,
       stageEntity,
       readingEntity,
@@ -177,6 +181,10 @@ export async function openStore(
       roundInstrumentEntity,
       roundPlanEntity,
       visitEntity,
+      peerSetEntity,
+      peerMemberEntity,
+      peerLookEntity,
+      peerLookRunEntity,
       settingEntity,
       validationEntity,
       slotDriftEntity,

@@ -3,6 +3,7 @@ import { stepBack } from '../http/stepBack'
 import { lightOfWeeks } from '../register/light/weeksTask'
 import { fleetKept, keptCsv, keptMonth, keptWell } from '../rounds/keptTask'
 import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
+import { peerStanding } from '../peers/peerStanding'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
 import { profileBytes } from '../runs/profile/profileBytes'
@@ -23,6 +24,7 @@ const tasks: Readonly<Record<string, unknown>> = {
   lightOfWeeks,
   keptWell,
   makeRounds,
+  peerStanding,
   profileBytes,
   proveBackup,
   readOwnPatches,

@@ -24,6 +24,7 @@ import {
 } from '../register/entities'
 import type { Holds } from '../register/holds'
 import { insertSlots } from '../register/routes'
+import { takeOverInSets } from '../peers/takeOver'
 import type { PlacementRow } from '../rollout/entities'
 import type { Rollout } from '../rollout/rollout'
 import { isHeld, isQueued } from '../runs/heldByRuns'
@@ -253,6 +254,7 @@ export class Places {
                 }),
               )
               insertSlots(take, this.manager, made, facts.slots)
+              takeOverInSets(take, display.id, made, facts.slots)
               this.note(take, made, 'replaced', `Took the place of ${display.model} ${display.serial}`)
               return made
             },

@@ -24,6 +24,8 @@ import type {
   Need,
   OwnSession,
   Page,
+  PeerSetDetail,
+  PeerSetListing,
   Person,
   Pulse,
   PutAwayDisplay,
@@ -34,6 +36,7 @@ import type {
   RoundsHouse,
   Tour,
   Visit,
+  StartedPeerRuns,
   Week,
   RolloutRow,
   RolloutSummary,
@@ -244,6 +247,14 @@ export interface Answers {
   'POST /visits/:id/begin': Made
   'POST /visits/:id/block': Done
   'POST /visits/:id/drop': Done
+
+  'GET /peer-sets': Page<PeerSetListing>
+  'POST /peer-sets': Made
+  'GET /peer-sets/:id': PeerSetDetail
+  'PUT /peer-sets/:id': Done
+  'DELETE /peer-sets/:id': Done
+  'POST /peer-sets/:id/aim': Made
+  'POST /peer-sets/:id/runs': StartedPeerRuns
 
   'GET /pulse': Pulse
   'GET /events': never

@@ -164,6 +164,14 @@ export const routeRoles = {
   'POST /visits/:id/block': 'technician',
   'POST /visits/:id/drop': 'administrator',
 
+  'GET /peer-sets': 'viewer',
+  'POST /peer-sets': 'administrator',
+  'GET /peer-sets/:id': 'viewer',
+  'PUT /peer-sets/:id': 'administrator',
+  'DELETE /peer-sets/:id': 'administrator',
+  'POST /peer-sets/:id/aim': 'administrator',
+  'POST /peer-sets/:id/runs': 'technician',
+
   'GET /pulse': 'viewer',
   'GET /events': 'viewer',
 } as const satisfies Record<string, Role | 'anyone'>

@@ -1,5 +1,6 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
+import type { LightSeen } from '@bichroma/core/peers'
 import { runKinds } from '@bichroma/core/runs'
 import type { Ask, Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
 import type {
@@ -27,6 +28,8 @@ export interface RunRow {
   aim: Aim
   limits: Limits
   instrumentId: number
+  /** It waits in the queue for that instrument and takes no other. */
+  onlyWith: boolean
   accountId: number
   /** `importing`: readings from elsewhere are being stored; no run yet for anybody who looks. */
   state: RunState | 'importing'
@@ -78,6 +81,7 @@ export interface RunRow {
 
 /** What a run holds of what may happen to it later. */
 export const nothingLater = {
+  onlyWith: false,
   restoring: false,
   asks: null,
   takenBackAt: null,
@@ -99,6 +103,7 @@ export const runEntity = new EntitySchema<RunRow>({
     aim: columns.json('aim'),
     limits: columns.json('limits'),
     instrumentId: columns.integer('instrument_id'),
+    onlyWith: columns.boolean('only_with'),
     accountId: columns.integer('account_id'),
     state: columns.text('state'),
     stage: columns.text('stage'),
@@ -132,6 +137,26 @@ export const runEntity = new EntitySchema<RunRow>({
     withdrawnAt: columns.integerOrNull('withdrawn_at'),
     withdrawnBy: columns.textOrNull('withdrawn_by'),
     withdrawnReason: columns.textOrNull('withdrawn_reason'),
+  },
+})
+
+/** What a run that reached its end saw of its display's raw light; from any slot, for light is the display's. */
+export interface RunLightRow {
+  id: number
+  runId: number
+  displayId: number
+  /** When the run ended, ms since 1970. */
+  at: number
+  seen: LightSeen
+}
+export const runLightEntity = new EntitySchema<RunLightRow>({
+  name: 'run_light',
+  columns: {
+    id: columns.id as never,
+    runId: columns.integer('run_id'),
+    displayId: columns.integer('display_id'),
+    at: columns.integer('at'),
+    seen: columns.json('seen'),
   },
 })
 

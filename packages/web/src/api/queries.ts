@@ -24,6 +24,7 @@ import type {
   ApiToken,
   OwnSession,
   SecondFactorState,
+  PeerSetDetail,
   Person,
   Pulse,
   Room,
@@ -160,6 +161,7 @@ export const useReview = (id: number) =>
     queryFn: () => ask<RunReview>('GET', `/runs/${id}/review`),
     enabled: id !== 0,
   })
+export const usePeerSet = (id: number) => useGet<PeerSetDetail>(`/peer-sets/${id}`)
 export const useFleetDrift = () => useGet<FleetDrift>('/drift')
 export const useSlotHistory = (displayId: number, slot: number | null) =>
   useGet<SlotHistory>(`/drift/${displayId}${slot === null ? '' : `?slot=${slot}`}`)

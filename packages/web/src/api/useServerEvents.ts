@@ -19,13 +19,14 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
     'found',
     'policies',
   ],
-  runs: ['runs', 'displays', 'instruments', 'floor', 'needs', 'pulse', 'rollout', 'drift'],
+  runs: ['peer-sets', 'runs', 'displays', 'instruments', 'floor', 'needs', 'pulse', 'rollout', 'drift'],
   aims: ['aims', 'limits', 'drift'],
   rollout: ['rollout', 'waves', 'policies', 'needs'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
   rounds: ['rounds'],
   light: ['rooms'],
+  peers: ['peer-sets'],
 }
 
 /** Listens to the server and keeps what is on screen fresh: with what it is told, the rest by asking again. */

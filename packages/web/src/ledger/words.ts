@@ -9,6 +9,7 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
   display: 'displays',
   instrument: 'instruments',
   limits: 'limits',
+  'peer set': 'peer sets',
   placement: 'profiles placed',
   policy: 'policies',
   room: 'rooms',
@@ -26,6 +27,8 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
 export function placeOf({ thing, thingId, act, evidence }: LedgerEntry): string | null {
   if (act === 'removed') return null
   switch (thing) {
+    case 'peer set':
+      return `/peers/${thingId}`
     case 'run':
       return `/runs/${thingId}`
     case 'display':

@@ -59,7 +59,7 @@ const displayOption = (d: DisplayListing) => ({
   label: `${d.name}, ${d.room}${d.live ? '' : ', courier away'}`,
 })
 
-export const DisplayPicker = (props: Chooses & { known?: { value: number; label: string } | null }) => (
+export const DisplayPicker = (props: Chooses & { label?: string; known?: { value: number; label: string } | null }) => (
   <Picker<DisplayListing> path="/displays" label="Display" optionOf={displayOption} {...props} />
 )
 

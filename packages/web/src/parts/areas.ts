@@ -17,6 +17,7 @@ export const areas: readonly Area[] = [
   { path: '/runs', label: 'Runs', key: 'u' },
   { path: '/review', label: 'Review', key: 'v' },
   { path: '/drift', label: 'Drift', key: 't' },
+  { path: '/peers', label: 'Peer sets', key: 's' },
   { path: '/rollout', label: 'Rollout', key: 'o' },
   { path: '/rounds', label: 'Rounds', key: 'd' },
   { path: '/ledger', label: 'Ledger', key: 'l', role: 'administrator' },

@@ -39,6 +39,11 @@ export type DoubtPart = (typeof doubtParts)[number]
 /** What is wrong with all readings alike by one cause: of red, green and blue light, and of X, Y and Z; as shares. */
 export interface CommonSpread {
   readonly part: DoubtPart
+  /**
+   * What it is wrong with: readings of two displays share what is wrong with one reference or instrument, and with one kind
+   * of light seen by it; each has its own hour, and its own correction.
+   */
+  readonly of: 'light' | 'reference' | 'instrument' | 'hour' | 'correction'
   readonly lights?: readonly [LightSpread, LightSpread, LightSpread]
   /** Of all three alike. */
   readonly all?: number
@@ -79,10 +84,10 @@ const unknownAge = 3
 
 type Kind = InstrumentFacts['kind']
 const times = (by: number, [x, y, z]: Triple): Triple => [by * x, by * y, by * z]
-const aged = (kind: Kind, years: number | null): CommonSpread => {
+const aged = (kind: Kind, years: number | null, of: CommonSpread['of']): CommonSpread => {
   const { all, cells } = perYear[kind]
   const by = Math.max(0, years ?? unknownAge)
-  return { part: 'age', all: by * all, cells: times(by, cells) }
+  return { part: 'age', of, all: by * all, cells: times(by, cells) }
 }
 
 /** A share of what white moved by that taking it out of the readings leaves. */
@@ -102,15 +107,21 @@ export function commonSpreads(
 ): CommonSpread[] {
   const reference: Kind = made ? 'spectroradiometer' : kind
   const spreads: CommonSpread[] = [
-    { part: origin === 'none needed' || origin === 'this display' ? 'optics' : 'correction', lights: optics[origin] },
-    { part: 'certificate', ...certified[reference] },
-    ...(made ? [aged('spectroradiometer', made.referenceAge), aged(kind, made.age)] : [aged(kind, certificateAge)]),
+    {
+      part: origin === 'none needed' || origin === 'this display' ? 'optics' : 'correction',
+      of: 'light',
+      lights: optics[origin],
+    },
+    { part: 'certificate', of: 'reference', ...certified[reference] },
+    ...(made
+      ? [aged('spectroradiometer', made.referenceAge, 'reference'), aged(kind, made.age, 'instrument')]
+      : [aged(kind, certificateAge, 'reference')]),
     driftSpread(moved),
   ]
   if (made) {
     // What it was seen to leave at worst, about two deviations.
     const left = light(made.residual / 2, made.residual / 2, 0)
-    spreads.push({ part: 'correction', lights: [left, left, left] })
+    spreads.push({ part: 'correction', of: 'correction', lights: [left, left, left] })
   }
   return spreads
 }
@@ -119,6 +130,7 @@ const driftSpread = ({ luminance, uv }: WhiteMove): CommonSpread => {
   const left = Math.hypot(hourly.uv, driftLeft * uv)
   return {
     part: 'drift',
+    of: 'hour',
     all: Math.hypot(hourly.luminance, driftLeft * luminance),
     cells: [cellsOfUv.x * left, 0, cellsOfUv.z * left],
   }

@@ -56,6 +56,7 @@ import {
 } from '@bichroma/contract'
 import { fleetReportQuery, runReportQuery } from '../../review/routes'
 import type { RouteName } from '../../http/routeRoles'
+import { peersFacts } from './peersFacts'
 import { roundsFacts } from './roundsFacts'
 
 /** What the description of the API says of a route, besides its role and its answer. */
@@ -87,6 +88,7 @@ export const areas = [
   'Drift',
   'Rollout',
   'Rounds',
+  'Peers',
   'Studio',
 ] as const
 type Area = (typeof areas)[number]
@@ -396,6 +398,7 @@ export const routeFacts: Readonly<Record<RouteName, RouteFacts>> = {
   'GET /floor': { area: 'Floor', tells: 'How the studio stands: verdicts, rooms, what needs someone first.' },
   'GET /needs': { area: 'Floor', tells: 'What needs someone, most pressing first.', query: needListSchema },
   ...roundsFacts,
+  ...peersFacts,
 
   'GET /pulse': { area: 'Floor', tells: 'What goes on at this moment.' },
   'GET /events': { area: 'Floor', tells: 'A stream of what changes.', file: ['text/event-stream'] },

@@ -1,3 +1,4 @@
+import type { LightSeen } from '@bichroma/core/peers'
 import type { Ask, Stage } from '@bichroma/core/runs'
 import { patiently } from '../../data/patiently'
 import type { DisplayRow, InstrumentRow, SlotRow } from '../../register/entities'
@@ -32,6 +33,8 @@ export class RunContext {
   readonly readings: Readings
   /** What the display held before the run, once Ready has looked. */
   former: Former | null = null
+  /** What Baseline, and Level after it, saw of the raw light. */
+  light: LightSeen | null = null
   /** The panel is not of the kind that it is registered as. */
   panelContradicted = false
   /** Conditions that somebody has looked at, and who and when. */

@@ -1,6 +1,6 @@
 import { puttingBack, runKinds } from '@bichroma/core/runs'
 import { CourierGone, DeviceRefusal } from '../../couriers/hub'
-import { atomically } from '../../data/atomically'
+import { atomically, insertion } from '../../data/atomically'
 import { logFault } from '../../data/log'
 import { patiently } from '../../data/patiently'
 import { storeFault } from '../../data/storeFault'
@@ -8,7 +8,7 @@ import { displayEntity, slotEntity } from '../../register/entities'
 import type { RunContext } from '../context/runContext'
 import { RunFailed, RunStopped, ServerClosing } from '../context/runErrors'
 import { version } from '../../data/version'
-import { runEntity, runName, type RunRow } from '../entities'
+import { runEntity, runLightEntity, runName, type RunRow } from '../entities'
 import type { Closing } from '../stages/file'
 import { restore } from './restore'
 
@@ -43,6 +43,15 @@ export async function finishRun(context: RunContext, { activeSlot, tablesHash }:
   await patiently(() =>
     atomically(data, (take) => {
       take(manager.createQueryBuilder().update(runEntity).set(ending).where({ id: run.id }))
+      if (context.light)
+        take(
+          insertion(manager, runLightEntity, {
+            runId: run.id,
+            displayId: display.id,
+            at: ending.endedAt,
+            seen: context.light,
+          }),
+        )
       take(manager.createQueryBuilder().update(displayEntity).set({ activeSlot }).where({ id: display.id }))
       if (settles)
         take(

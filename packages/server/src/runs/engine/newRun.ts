@@ -71,6 +71,7 @@ export async function newRun(services: RunServices, input: StartRun, accountId: 
     tablesHash: null,
     uniformity: null,
     ...nothingLater,
+    onlyWith: input.instrumentId !== undefined && input.onlyWith === true,
     profile: runKinds[input.kind].writes
       ? (input.profile ?? profileFor((await studioSettings(data)).profile, holds))
       : null,

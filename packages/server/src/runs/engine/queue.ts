@@ -3,7 +3,7 @@ import type { DataSource } from 'typeorm'
 import type { CourierHub } from '../../couriers/hub'
 import { Refusal } from '../../http/problem'
 import { logFault } from '../../data/log'
-import { displayEntity, workstationEntity } from '../../register/entities'
+import { displayEntity, instrumentEntity, workstationEntity } from '../../register/entities'
 import type { Holds } from '../../register/holds'
 import { studioSettings } from '../../studio/settings'
 import { runEntity, type RunRow } from '../entities'
@@ -100,7 +100,12 @@ export class RunQueue {
     const dim = await heldByLight(this.services.lights, run, display)
     if (dim) return { waitsFor: `It waits for light. ${dim.sentence}` }
     if (!hub.helloOf(display.workstationId)) return { waitsFor: `It waits for the courier on ${name}.` }
-    const plugged = await pluggedInstruments(data, hub, display.workstationId)
+    const there = await pluggedInstruments(data, hub, display.workstationId)
+    const plugged = run.onlyWith ? there.filter((i) => i.id === run.instrumentId) : there
+    if (!plugged.length && run.onlyWith) {
+      const { model, serial } = await data.getRepository(instrumentEntity).findOneByOrFail({ id: run.instrumentId })
+      return { waitsFor: `It waits for hands: plug ${model} ${serial} into ${name} and hang it on ${display.name}.` }
+    }
     if (!plugged.length)
       return { waitsFor: `It waits for hands: plug an instrument into ${name} and hang it on ${display.name}.` }
     const held = await heldInstruments(data)

@@ -1,5 +1,6 @@
 import { computeMetrics, judge, resolveAim, whiteChromaticity, type Aim, type ResolvedAim } from '@bichroma/core/aims'
 import { convertXyzToChromaticity, type PatchReading } from '@bichroma/core/color'
+import type { LightSeen } from '@bichroma/core/peers'
 import { baselinePatchesOf, headroomFor, primariesOfCorners, type Headroom, type RawCorners } from '@bichroma/core/runs'
 import type { RunContext } from '../context/runContext'
 import { RunFailed } from '../context/runErrors'
@@ -38,6 +39,27 @@ export function headroomOf({ run }: RunContext, corners: RawCorners): Headroom {
   }
 }
 
+/**
+ * What the corners say of the display's light. A run that only looks at the raw panel reads white at the highest setting as
+ * well, where the display obeys commands, and puts the brightness back: what a peer set can have in common follows from it.
+ */
+async function lightSeen(context: RunContext, corners: RawCorners): Promise<LightSeen> {
+  const { range, by } = await context.steps.take('range of brightness', async () => ({
+    range: context.link.facts.backlight,
+    by: context.link.facts.brightnessBy,
+  }))
+  // Hands may have turned it since Ready looked.
+  const { backlight: control } = await context.steps.take('brightness of baseline', (send) =>
+    send('display.getControls', {}),
+  )
+  const seen = { corners, control, most: range.max, whites: [] }
+  if (context.run.kind !== 'baseline' || by === 'hands' || control >= range.max) return seen
+  await context.want('all the light', { backlight: range.max })
+  const { xyz } = await context.readings.read('White at its brightest', [1, 1, 1])
+  await context.want('brightness as it was', { backlight: control })
+  return { ...seen, whites: [{ control: range.max, luminance: xyz[1] }] }
+}
+
 /** Baseline: the panel as it is with its tables bypassed, judged. A refresh reads no more than its corners. */
 export async function baseline(context: RunContext): Promise<RawCorners> {
   await context.want('bypass tables', { pipeline: 'bypass' })
@@ -45,6 +67,7 @@ export async function baseline(context: RunContext): Promise<RawCorners> {
   for (const patch of baselinePatchesOf(context.run.kind))
     readings.push({ name: patch.name, ...(await context.readings.read(patch.name, patch.rgb)) })
   const corners = cornersOf(readings)
+  context.light = await lightSeen(context, corners)
   const aim = resolveFor(context.run.aim, corners)
   const metrics = computeMetrics(readings, aim)
   const judgement = judge(metrics, context.run.limits)

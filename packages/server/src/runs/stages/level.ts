@@ -62,6 +62,7 @@ async function byCommands(
     await context.want(`backlight ${control}`, { backlight: control })
     const { xyz } = await context.readings.read(`White at ${control}`, [1, 1, 1], { role: 'white' })
     tries.push({ control, luminance: xyz[1] })
+    if (context.light) context.light = { ...context.light, whites: [...tries] }
     return xyz[1]
   }
   if (context.run.aim.asBright) {

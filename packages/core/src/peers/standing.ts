@@ -1,0 +1,166 @@
+import type { JudgedVerdict } from '../aims/limits'
+import { convertChromaticityToXyz, type Chromaticity } from '../color/chromaticity'
+import type { PatchReading } from '../color/patchReading'
+import { commonGround, isGround, type CommonGround, type GroundAsked, type MemberLight } from './commonGround'
+import { howAlike, type Alike } from './differences'
+import { howGroundMoved, type AdoptedGround, type GroundMove } from './groundAim'
+import { lightAtMost, type LightSeen } from './memberLight'
+import { judgeSet, peerFigureOf, type PairDoubt, type PeerLimits, type SetVerdict } from './peerLimits'
+import { pairDoubts, type PairMember } from './pairDoubt'
+
+/** What is known of a member of a set. */
+export interface MemberKnown {
+  readonly id: number
+  /** What its runs saw of its light, newest first, and when. */
+  readonly seen: readonly (LightSeen & { readonly at: number })[]
+  readonly blackFollows: boolean
+  readonly fadePerDay: number | null
+  readonly daysUntilDue: number
+  /** What its slot was last judged by; null for one that never was. */
+  readonly judged: {
+    readonly runId: number
+    readonly at: number
+    readonly patches: readonly PatchReading[]
+    /** By what it was read, where that is known. */
+    readonly by: PairMember['by'] | null
+  } | null
+}
+
+export interface SetAsked extends GroundAsked {
+  readonly limits: PeerLimits
+  readonly adopted: AdoptedGround | null
+}
+
+/** `unknown`: its light at its brightest was never read; else how it is known. */
+export type MemberLightState = 'read' | 'reckoned' | 'unknown'
+
+/** Why a set has no common ground. */
+export type GroundLack =
+  | { readonly why: 'unknown'; readonly members: readonly number[] }
+  | { readonly why: 'cannot mix'; readonly members: readonly number[] }
+  | { readonly why: 'share nothing'; readonly members: readonly number[] }
+
+/** How alike a set was when it was read last. */
+export interface SetAlike extends Alike {
+  readonly verdict: SetVerdict
+  readonly doubts: readonly PairDoubt[]
+  /** The oldest and the newest of the readings, ms since 1970. */
+  readonly from: number
+  readonly to: number
+  readonly runs: readonly number[]
+  /** The same instrument read them all: what is wrong with it falls out of the differences. */
+  readonly oneInstrument: boolean
+}
+
+/** What a set comes to. */
+export interface SetStanding {
+  readonly lights: readonly {
+    readonly id: number
+    readonly state: MemberLightState
+    /** When it was read last, ms since 1970. */
+    readonly at: number | null
+    readonly light: MemberLight | null
+  }[]
+  readonly ground: CommonGround | null
+  readonly lack: GroundLack | null
+  readonly moved: readonly GroundMove[]
+  /** Null while fewer than all members were read. */
+  readonly alike: SetAlike | null
+  /** Members whose slots were never judged. */
+  readonly unread: readonly number[]
+}
+
+/** All that follows for a set from what is known of its members. Takes tens of milliseconds for a dozen. */
+export function standingOf(members: readonly MemberKnown[], asked: SetAsked): SetStanding {
+  const lights = members.map((member) => {
+    const { id, seen, blackFollows, fadePerDay, daysUntilDue } = member
+    const found = lightAtMost(seen, blackFollows)
+    return {
+      id,
+      state: found?.by ?? ('unknown' as const),
+      at: seen[0]?.at ?? null,
+      light: found && { id, ...found.corners, blackFollows, fadePerDay, daysUntilDue },
+    }
+  })
+  const { ground, lack } = groundOf(lights, asked)
+  const unread = members.filter((m) => !m.judged).map((m) => m.id)
+  return {
+    lights,
+    ground,
+    lack,
+    moved: asked.adopted ? howGroundMoved(asked.adopted, ground) : [],
+    alike: members.length > 1 && !unread.length ? alikeOf(members, asked) : null,
+    unread,
+  }
+}
+
+function groundOf(
+  lights: SetStanding['lights'],
+  asked: SetAsked,
+): { ground: CommonGround | null; lack: GroundLack | null } {
+  const unknown = lights.filter((l) => !l.light).map((l) => l.id)
+  if (unknown.length) return { ground: null, lack: { why: 'unknown', members: unknown } }
+  const found = commonGround(
+    lights.map((l) => l.light!),
+    asked,
+  )
+  if (isGround(found)) return { ground: found, lack: null }
+  return {
+    ground: null,
+    lack:
+      'cannotMix' in found ? { why: 'cannot mix', members: found.cannotMix } : { why: 'share nothing', members: [] },
+  }
+}
+
+function alikeOf(members: readonly MemberKnown[], { white, limits }: SetAsked): SetAlike | null {
+  const shown = members.map(({ id, judged }) => ({ id, readings: judged!.patches }))
+  const alike = comparable(shown, brightestOf(shown, white))
+  if (!alike) return null
+  const read = members.map(({ id, judged }): PairMember => ({ id, readings: judged!.patches, by: judged!.by }))
+  const doubts = pairDoubts(read, brightestOf(shown, white))
+  const verdict = judgeSet(alike, limits, doubts)
+  if (!verdict) return null
+  const times = members.map((m) => m.judged!.at)
+  const instruments = new Set(members.map((m) => m.judged!.by?.instrument ?? null))
+  return {
+    ...alike,
+    verdict,
+    doubts,
+    from: Math.min(...times),
+    to: Math.max(...times),
+    runs: members.map((m) => m.judged!.runId),
+    oneInstrument: instruments.size === 1 && !instruments.has(null),
+  }
+}
+
+type Shown = readonly { readonly id: number; readonly readings: readonly PatchReading[] }[]
+
+/** The set's white as bright as the brightest member shows it: what eyes adapt to that see all of them. */
+function brightestOf(shown: Shown, white: Chromaticity) {
+  const luminances = shown.flatMap((m) => m.readings.map((p) => p.xyz[1]))
+  return convertChromaticityToXyz(
+    white,
+    luminances.reduce((a, b) => Math.max(a, b), 1e-6),
+  )
+}
+
+/** Null for members of whom two have no white in common. */
+function comparable(shown: Shown, white: Parameters<typeof howAlike>[1]): Alike | null {
+  try {
+    return howAlike(shown, white)
+  } catch (error) {
+    if (error instanceof RangeError) return null
+    throw error
+  }
+}
+
+/** The furthest of a set's pairs in each figure, for lists and for what is kept of a look. */
+export const furthestOf = ({ pairs }: Alike) => ({
+  average: Math.max(...pairs.map(peerFigureOf.average)),
+  white: Math.max(...pairs.map(peerFigureOf.white)),
+  luminance: Math.max(...pairs.map(peerFigureOf.luminance)),
+})
+export type Furthest = ReturnType<typeof furthestOf>
+
+/** The verdict of a set that stands, as it is kept. */
+export const verdictOf = ({ alike }: SetStanding): JudgedVerdict | null => alike?.verdict.verdict ?? null

@@ -1,0 +1,48 @@
+import { usualPeerLimits } from '@bichroma/core/peers'
+import { adoptGroundSchema, peerSetListSchema, savePeerSetSchema, startPeerRunsSchema } from '@bichroma/contract'
+import type { RouteFacts } from './routeFacts'
+
+const set = {
+  name: 'Two side by side',
+  members: [
+    { displayId: 1, slot: 1 },
+    { displayId: 2, slot: 1 },
+  ],
+  reference: null,
+  white: { kind: 'standard', name: 'D65' },
+  toneResponse: { kind: 'power', exponent: 2.2 },
+  standard: 'sRGB',
+  share: 0.99,
+  headroom: 0.03,
+  black: 'own',
+  limits: usualPeerLimits,
+}
+
+/** Routes of peer sets, as the description tells of them. */
+export const peersFacts = {
+  'GET /peer-sets': {
+    area: 'Peers',
+    tells: 'Displays that must look alike: each set with its verdict, by name.',
+    query: peerSetListSchema,
+  },
+  'POST /peer-sets': { area: 'Peers', tells: 'Adds a peer set.', body: savePeerSetSchema, makes: true, example: set },
+  'GET /peer-sets/:id': {
+    area: 'Peers',
+    tells: 'One set: its members, the common ground that they have, how alike they are, and its latest runs.',
+  },
+  'PUT /peer-sets/:id': { area: 'Peers', tells: 'Changes a set.', body: savePeerSetSchema, example: set },
+  'DELETE /peer-sets/:id': { area: 'Peers', tells: 'Takes a set away; its displays, slots and aim stay.' },
+  'POST /peer-sets/:id/aim': {
+    area: 'Peers',
+    tells: 'Adopts the common ground as the set’s aim, if it is still as it was shown.',
+    body: adoptGroundSchema,
+    example: { luminance: 160 },
+  },
+  'POST /peer-sets/:id/runs': {
+    area: 'Peers',
+    tells: 'Puts a run of every member into the queue; when all have ended, the set is judged.',
+    body: startPeerRunsSchema,
+    makes: true,
+    example: { kind: 'check' },
+  },
+} as const satisfies Readonly<Record<string, RouteFacts>>

@@ -1,0 +1,127 @@
+import { EntitySchema } from 'typeorm'
+import type { JudgedVerdict } from '@bichroma/core/aims'
+import type { AdoptedGround, Furthest, GroundMove, PeerLimits, SetStanding } from '@bichroma/core/peers'
+import type { StandardPrimaries } from '@bichroma/core/color'
+import type { ToneResponse } from '@bichroma/core/tone'
+import type { LookState, PeerBlack, PeerRunKind, PeerWhite } from '@bichroma/contract'
+import { columns } from '../data/columns'
+
+/** Displays that must look alike, what is asked of them, and what was worked out of them last. */
+export interface PeerSetRow {
+  id: number
+  name: string
+  /** The display of the member that the others are held against. */
+  referenceId: number | null
+  white: PeerWhite
+  toneResponse: ToneResponse
+  standard: StandardPrimaries | null
+  share: number
+  headroom: number
+  black: PeerBlack
+  limits: PeerLimits
+  createdAt: number
+  createdBy: string
+  /** The aim that was made of its ground, the ground as it was then, and by whom and when. */
+  aimId: number | null
+  adopted: AdoptedGround | null
+  adoptedAt: number | null
+  adoptedBy: string | null
+  /** How often something has changed since the standing was worked out; the store counts itself. */
+  due: number
+  standing: SetStanding | null
+  workedOutAt: number | null
+  verdict: JudgedVerdict | null
+  judgedAt: number | null
+  furthest: Furthest | null
+  moved: GroundMove[]
+  luminance: number | null
+}
+export const peerSetEntity = new EntitySchema<PeerSetRow>({
+  name: 'peer_set',
+  columns: {
+    id: columns.id as never,
+    name: columns.text('name'),
+    referenceId: columns.integerOrNull('reference_id'),
+    white: columns.json('white'),
+    toneResponse: columns.json('tone_response'),
+    standard: columns.textOrNull('standard'),
+    share: columns.real('share'),
+    headroom: columns.real('headroom'),
+    black: columns.text('black'),
+    limits: columns.json('limits'),
+    createdAt: columns.integer('created_at'),
+    createdBy: columns.text('created_by'),
+    aimId: columns.integerOrNull('aim_id'),
+    adopted: columns.jsonOrNull('adopted'),
+    adoptedAt: columns.integerOrNull('adopted_at'),
+    adoptedBy: columns.textOrNull('adopted_by'),
+    due: columns.integer('due'),
+    standing: columns.jsonOrNull('standing'),
+    workedOutAt: columns.integerOrNull('worked_out_at'),
+    verdict: columns.textOrNull('verdict'),
+    judgedAt: columns.integerOrNull('judged_at'),
+    furthest: columns.jsonOrNull('furthest'),
+    moved: columns.json('moved'),
+    luminance: columns.realOrNull('luminance'),
+  },
+})
+
+export interface PeerMemberRow {
+  id: number
+  setId: number
+  displayId: number
+  slot: number
+  /** Its place in the set, from 0. */
+  place: number
+}
+export const peerMemberEntity = new EntitySchema<PeerMemberRow>({
+  name: 'peer_member',
+  columns: {
+    id: columns.id as never,
+    setId: columns.integer('set_id'),
+    displayId: columns.integer('display_id'),
+    slot: columns.integer('slot'),
+    place: columns.integer('place'),
+  },
+})
+
+/** Runs of all members that were started together, and what the set came to when they had ended. */
+export interface PeerLookRow {
+  id: number
+  setId: number
+  kind: PeerRunKind
+  startedAt: number
+  by: string
+  state: LookState
+  endedAt: number | null
+  verdict: JudgedVerdict | null
+  furthest: Furthest | null
+}
+export const peerLookEntity = new EntitySchema<PeerLookRow>({
+  name: 'peer_look',
+  columns: {
+    id: columns.id as never,
+    setId: columns.integer('set_id'),
+    kind: columns.text('kind'),
+    startedAt: columns.integer('started_at'),
+    by: columns.text('by'),
+    state: columns.text('state'),
+    endedAt: columns.integerOrNull('ended_at'),
+    verdict: columns.textOrNull('verdict'),
+    furthest: columns.jsonOrNull('furthest'),
+  },
+})
+
+export interface PeerLookRunRow {
+  id: number
+  lookId: number
+  runId: number
+}
+export const peerLookRunEntity = new EntitySchema<PeerLookRunRow>({
+  name: 'peer_look_run',
+  columns: {
+    id: columns.id as never,
+    lookId: columns.integer('look_id'),
+    runId: columns.integer('run_id'),
+  },
+})

@@ -1,0 +1,58 @@
+import type { DataSource } from 'typeorm'
+import type { StartRun } from '@bichroma/contract'
+import type { CourierHub } from '../couriers/hub'
+import { logFault } from '../data/log'
+import type { Api } from '../http/api'
+import type { Threads } from '../http/threads'
+import type { Ledger } from '../ledger/ledger'
+import { PeerKeeper } from './keeper'
+import { PeerLooks } from './looks'
+import { peerRoutes } from './routes'
+
+interface PeerServices {
+  readonly data: DataSource
+  readonly hub: CourierHub
+  readonly threads: Threads
+  readonly ledger: Ledger
+  readonly now: () => number
+  readonly startRun: (input: StartRun, who: { id: number; name: string }) => Promise<number>
+  /** Something of peer sets changed. */
+  readonly changed: () => void
+  readonly aimsChanged: () => void
+}
+
+/** All of peer sets: their standing, their aims, their runs. */
+export class Peers {
+  private readonly keeper: PeerKeeper
+  private readonly looks: PeerLooks
+
+  constructor(private readonly services: PeerServices) {
+    this.keeper = new PeerKeeper(services)
+    this.looks = new PeerLooks({ ...services, keeper: this.keeper })
+  }
+
+  routes(api: Api): void {
+    peerRoutes(api, { ...this.services, keeper: this.keeper, looks: this.looks })
+  }
+
+  /** A run stands otherwise; what fails is written down, and undoes nothing. */
+  runChanged(): void {
+    this.keeper.soon()
+    this.looks.soon().catch((error: unknown) => logFault('Looks of peer sets follow their runs', error))
+  }
+
+  /** What members are, or how they drift, has changed. */
+  soon(): void {
+    this.keeper.soon()
+  }
+
+  async start(): Promise<void> {
+    await this.looks.takeStock()
+    this.keeper.start()
+  }
+
+  async close(): Promise<void> {
+    await this.looks.close()
+    await this.keeper.close()
+  }
+}
