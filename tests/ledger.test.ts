@@ -332,6 +332,9 @@ describe('each route that changes something', () => {
       ...['POST /desk/:token/wrong', 'POST /desk-reports/:id/answer'],
       // tests/roomLight.test.ts.
       'PUT /rooms/:id/light/level',
+      // tests/peers.test.ts.
+      ...['POST /peer-sets', 'PUT /peer-sets/:id', 'DELETE /peer-sets/:id', 'POST /peer-sets/:id/aim'],
+      'POST /peer-sets/:id/runs',
       // tests/due.test.ts.
       ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],
       // tests/rounds.test.ts.

@@ -3,10 +3,12 @@ import type { Metrics } from '@bichroma/core/aims'
 import { convertChromaticityToXyz, type PatchReading } from '@bichroma/core/color'
 import { furthestOf, howAlike, usualPeerLimits } from '@bichroma/core/peers'
 import type {
+  DisplayDetail,
   LedgerEntry,
   Page,
   PeerSetDetail,
   PeerSetListing,
+  Problem,
   RunDetail,
   RunReview,
   StartedPeerRuns,
@@ -136,4 +138,163 @@ test('from a set to its verdict: baselines, common ground, aim, runs of all, one
   ])
   const ledger = await studio.admin.get<Page<LedgerEntry>>(`/ledger?thing=${encodeURIComponent('peer set')}`)
   expect(ledger.items.map((e) => e.act)).toEqual(['started', 'changed', 'added'])
+})
+
+const problemOf = async (method: 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown) => {
+  const response = await studio.admin.raw(method, path, body)
+  return { ...((await response.json()) as Problem), status: response.status }
+}
+
+test('bad sets are refused by the field at fault, and nothing is stored', async () => {
+  const [one, two] = ids
+  const bad: [object, string, RegExp][] = [
+    [{ name: '  ' }, 'name', /Name/],
+    [{ members: [{ displayId: one, slot: 1 }] }, 'members', /Members/],
+    [{ members: [one, one].map((displayId) => ({ displayId, slot: 1 })) }, 'members', /each display once/],
+    [{ members: [one, 999].map((displayId) => ({ displayId, slot: 1 })) }, 'members', /display 999/],
+    [{ members: [one, two].map((displayId) => ({ displayId, slot: 8 })) }, 'members[0].slot', /no slot 8/],
+    [{ members: Array.from({ length: 13 }, (_, i) => ({ displayId: i + 1, slot: 1 })) }, 'members', /12/],
+    [{ reference: ids[2] }, 'reference', /one of the members/],
+    [{ white: { kind: 'panel' } }, 'white.kind', /white/],
+    [{ share: 0.2 }, 'share', /Share/],
+    [{ headroom: Infinity }, 'headroom', /Light kept in hand/],
+    [{ limits: { ...usualPeerLimits, white: { near: 0.003, hard: 0.002 } } }, 'limits.white', /near edge/],
+    [{ limits: { average: usualPeerLimits.average } }, 'limits.white', /white/],
+    [{ standard: 'Rec. 9999' }, 'standard', /standard/],
+    [{ surprise: 1 }, '', /surprise/],
+  ]
+  for (const [change, field, says] of bad) {
+    const problem = await problemOf('POST', '/peer-sets', bodyOf([one, two], change))
+    expect([change, problem.status]).toEqual([change, 400])
+    expect(problem.detail).toMatch(says)
+    if (field) expect(problem.field).toMatch(field)
+  }
+  expect(await studio.admin.get('/peer-sets')).toMatchObject({ items: [], total: 0 })
+  await make([one, two])
+  expect(await problemOf('POST', '/peer-sets', bodyOf([one, two]))).toMatchObject({ status: 409, field: 'name' })
+  for (const path of ['/peer-sets/99', '/peer-sets/0', '/peer-sets/x'])
+    expect((await studio.admin.raw('GET', path)).status).toBe(404)
+})
+
+test('who may: viewers look, technicians start runs in their own rooms only', async () => {
+  const id = await make(ids.slice(0, 2))
+  const viewer = await studio.as('viewer')
+  expect((await viewer.get<PeerSetDetail>(`/peer-sets/${id}`)).members).toHaveLength(2)
+  for (const path of ['/peer-sets', `/peer-sets/${id}/aim`, `/peer-sets/${id}/runs`])
+    expect((await viewer.raw('POST', path, {})).status).toBe(403)
+  const technician = await studio.as('technician')
+  expect((await technician.raw('PUT', `/peer-sets/${id}`, bodyOf(ids))).status).toBe(403)
+  const elsewhere = (await studio.admin.post<{ id: number }>('/rooms', { name: 'Elsewhere' })).id
+  const people = await studio.admin.get<{ id: number; name: string; role: string }[]>('/people')
+  const { id: who, name, role } = people.find((p) => p.role === 'technician')!
+  await studio.admin.put(`/people/${who}`, { name, role, rooms: [elsewhere] })
+  expect((await technician.raw('POST', `/peer-sets/${id}/runs`, { kind: 'baseline' })).status).toBe(403)
+})
+
+test('full runs want an aim, an aim a ground that is still as it was shown, and one look goes on at a time', async () => {
+  const id = await make(ids.slice(0, 2))
+  expect(await problemOf('POST', `/peer-sets/${id}/runs`, { kind: 'full' })).toMatchObject({
+    status: 409,
+    detail: expect.stringMatching(/Adopt its common ground first/) as string,
+  })
+  // An empty slot has nothing to check: every run is refused, and no look is left open.
+  expect(await problemOf('POST', `/peer-sets/${id}/runs`, { kind: 'check' })).toMatchObject({ status: 409 })
+  expect((await setOf(id)).looks.map((l) => l.state)).toEqual(['broken off'])
+  const read = await through(id, { kind: 'baseline' })
+  expect(read.looks[0]).toMatchObject({ kind: 'baseline', state: 'judged', verdict: null, furthest: null })
+  const { luminance } = read.standing!.ground!
+  expect(await problemOf('POST', `/peer-sets/${id}/aim`, { luminance: Math.floor(luminance) + 20 })).toMatchObject({
+    status: 409,
+    field: 'luminance',
+  })
+  expect((await setOf(id)).aim).toBeNull()
+  await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: Math.floor(luminance) })
+  // The instrument is away: the runs wait in the queue for it, and for no other.
+  const { id: instrumentId } = (await studio.admin.get<{ id: number; serial: string }[]>('/instruments')).find(
+    (i) => i.serial === live.instrument,
+  )!
+  studio.bench.carry(live.instrument, 'sedge-01')
+  await until(
+    async () => (await studio.admin.get<{ workstationId: number | null }[]>('/instruments'))[0].workstationId === null,
+    'the instrument is gone',
+  )
+  const started = await studio.admin.post<StartedPeerRuns>(`/peer-sets/${id}/runs`, { kind: 'full', instrumentId })
+  expect(started).toMatchObject({ refused: [], started: [{ displayId: ids[0] }, { displayId: ids[1] }] })
+  const [first, second] = started.started.map((r) => r.runId)
+  await until(async () => (await studio.run(second)).message !== null, 'it says what it waits for')
+  expect((await studio.run(first)).message).toContain(live.instrument)
+  expect(await problemOf('POST', `/peer-sets/${id}/runs`, { kind: 'baseline' })).toMatchObject({
+    status: 409,
+    detail: expect.stringMatching(/under way already/) as string,
+  })
+  expect((await problemOf('DELETE', `/peer-sets/${id}`)).status).toBe(409)
+  // A server that stops meanwhile knows of them when it is back.
+  await studio.restartServer()
+  expect((await setOf(id)).looks[0]).toMatchObject({ state: 'under way' })
+  await studio.admin.post(`/runs/${second}/stop`)
+  studio.bench.carry(live.instrument, live.workstation)
+  await until(async () => (await setOf(id)).looks[0].state !== 'under way', 'the look has ended')
+  // Without one of its runs it has no verdict.
+  expect((await setOf(id)).looks[0]).toMatchObject({ state: 'broken off', verdict: null })
+  expect((await studio.run(first)).state).toBe('done')
+})
+
+test('a member that is replaced or put away moves the ground; a set that is removed leaves its aim and its runs', async () => {
+  const id = await make(ids.slice(0, 2), { reference: ids[1] })
+  await through(id, { kind: 'baseline' })
+  const { standing } = await setOf(id)
+  await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: Math.floor(standing!.ground!.luminance) })
+  const { maker, model, panelKind } = (await studio.admin.get<DisplayDetail>(`/displays/${ids[1]}`)) as DisplayDetail
+  const made = await studio.admin.post<{ id: number }>(`/displays/${ids[1]}/replace`, {
+    ...{ maker, model, panelKind, serial: 'QL-27-99999', firmware: '3.1', slots: 3, old: 'stored' },
+  })
+  const moved = await settled(id)
+  expect(moved.members.map((m) => m.displayId)).toEqual([ids[0], made.id])
+  expect(moved.reference).toBe(made.id)
+  expect(moved.standing).toMatchObject({ moved: ['none'], lack: { why: 'unknown', members: [made.id] } })
+  const { items } = await studio.admin.get<Page<PeerSetListing>>(`/peer-sets?display=${made.id}`)
+  expect(items).toMatchObject([{ id, moved: ['none'], luminance: null }])
+  expect(await studio.admin.get(`/peer-sets?display=${ids[1]}`)).toMatchObject({ items: [] })
+  await studio.admin.post(`/displays/${made.id}/keep`, { kept: 'stored' })
+  expect((await settled(id)).standing).toMatchObject({ lack: { why: 'too few' }, moved: ['none'] })
+  expect((await setOf(id)).members.map((m) => m.kept)).toEqual(['in use', 'stored'])
+
+  const { aim } = await setOf(id)
+  await studio.admin.raw('DELETE', `/peer-sets/${id}`)
+  expect((await studio.admin.raw('GET', `/peer-sets/${id}`)).status).toBe(404)
+  expect(await studio.admin.get<{ id: number }[]>('/aims')).toContainEqual(expect.objectContaining({ id: aim!.id }))
+})
+
+test('an aim that is taken away leaves its set without one, and adopting makes another', async () => {
+  const id = await make(ids.slice(0, 2))
+  await through(id, { kind: 'baseline' })
+  const luminance = Math.floor((await setOf(id)).standing!.ground!.luminance)
+  const { id: aimId } = await studio.admin.post<{ id: number }>(`/peer-sets/${id}/aim`, { luminance })
+  // Adopted once more it is the same aim, changed in place.
+  await studio.admin.put(`/peer-sets/${id}`, bodyOf(ids.slice(0, 2), { headroom: 0.2 }))
+  const dimmer = Math.floor((await settled(id)).standing!.ground!.luminance)
+  expect((await setOf(id)).standing!.moved).toEqual(['less light'])
+  expect(await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: dimmer })).toEqual({ id: aimId })
+  expect(await setOf(id)).toMatchObject({ aim: { id: aimId, aim: { luminance: dimmer } }, standing: { moved: [] } })
+  await studio.admin.raw('DELETE', `/aims/${aimId}`)
+  expect((await setOf(id)).aim).toBeNull()
+  const again = await studio.admin.post<{ id: number }>(`/peer-sets/${id}/aim`, { luminance: dimmer })
+  expect(again.id).not.toBe(aimId)
+})
+
+test('black is lifted for all only where every member can lift it', async () => {
+  const id = await make(ids, { black: 'common' })
+  await baselines()
+  const luminance = Math.floor((await settled(id)).standing!.ground!.luminance)
+  expect(await problemOf('POST', `/peer-sets/${id}/aim`, { luminance })).toMatchObject({
+    status: 409,
+    detail: expect.stringMatching(/: This display holds no 3D table/) as string,
+  })
+  await studio.admin.put(`/peer-sets/${id}`, bodyOf(ids.slice(0, 2), { black: 'common' }))
+  const two = (await settled(id)).standing!.ground!
+  await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: Math.floor(two.luminance) })
+  const { aim } = (await setOf(id)).aim!
+  expect(aim.black).toMatchObject({ kind: 'fixed' })
+  const { luminance: black } = aim.black as { luminance: number }
+  expect(black).toBeGreaterThanOrEqual(Math.max(...two.members.map((m) => m.black)))
 })

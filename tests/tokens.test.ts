@@ -9,6 +9,7 @@ import {
   type Visit,
   type Week,
 } from '@bichroma/contract'
+import { routeFacts } from '../packages/server/src/app/openapi/routeFacts'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
 import { ApiClient } from '../scripts/apiClient'
 import { live, Studio } from './studio'
@@ -159,6 +160,16 @@ describe('rooms of a technician', () => {
     const desk = await studio.admin.post<{ token: string }>(`/workstations/${studio.ids.workstation}/desk-link`)
     const wrong = { displayId: studio.displayId, text: 'The greys look green.' }
     ids.report = (await studio.admin.post<{ id: number }>(`/desk/${desk.token}/wrong`, wrong)).id
+    const beside = await studio.admin.post<{ id: number }>('/displays', {
+      ...(routeFacts['POST /displays'].example as object),
+      ...{ workstationId: studio.ids.workstation, limitsId: studio.ids.limits },
+    })
+    ids.set = (
+      await studio.admin.post<{ id: number }>('/peer-sets', {
+        ...(routeFacts['POST /peer-sets'].example as object),
+        members: [studio.displayId, beside.id].map((displayId) => ({ displayId, slot: 1 })),
+      })
+    ).id
     ids.placement = (await studio.admin.post<{ id: number }>('/placements', { runId: ids.run })).id
   })
 
@@ -183,6 +194,7 @@ describe('rooms of a technician', () => {
     'POST /desk-reports/:id/answer': () => [`/desk-reports/${ids.report}/answer`, { answer: 'Somebody comes.' }],
     'POST /visits/:id/begin': () => [`/visits/${ids.visit}/begin`, {}],
     'POST /visits/:id/block': () => [`/visits/${ids.visit}/block`, { why: 'Nobody opens.' }],
+    'POST /peer-sets/:id/runs': () => [`/peer-sets/${ids.set}/runs`, { kind: 'check' }],
     'POST /placements': () => ['/placements', { runId: ids.run }],
     'POST /placements/:id/verify': () => [`/placements/${ids.placement}/verify`, {}],
   }
@@ -203,7 +215,7 @@ describe('rooms of a technician', () => {
   })
 
   test('everything is seen; in the own room all is done; and the limit is lifted', async () => {
-    expect((await limited.list('/displays')).length).toBe(1)
+    expect((await limited.list('/displays')).length).toBe(2)
     expect((await limited.raw('POST', `/rooms/${elsewhere}/light`, { instrumentId: 4711 })).status).not.toBe(403)
     expect((await limited.raw('POST', '/runs', { displayId: 'x'.repeat(100) })).status).toBe(400)
     await studio.admin.put(`/people/${ids.account}`, { rooms: [elsewhere, studio.ids.room] })

@@ -66,7 +66,9 @@ export function howGroundMoved(adopted: AdoptedGround, now: CommonGround | null)
   return [
     ...(light < 1 - alike.light ? (['less light'] as const) : []),
     ...(kept < alike.coverage ? (['less gamut'] as const) : []),
-    ...(adopted.black !== null && now.black > adopted.black * (1 + alike.black) && now.black > 0 ? (['more black'] as const) : []),
+    ...(adopted.black !== null && now.black > adopted.black * (1 + alike.black) && now.black > 0
+      ? (['more black'] as const)
+      : []),
     ...(light > 1 + worthMore ? (['more light'] as const) : []),
     ...(kept >= alike.coverage && used < 100 * (1 - worthMore) ? (['more gamut'] as const) : []),
   ]

@@ -1,13 +1,4 @@
-import {
-  calmed,
-  drawCommon,
-  intervalOf,
-  lightsOf,
-  noLess,
-  shake,
-  withoutBias,
-  type Normal,
-} from '../aims/doubt/imagine'
+import { drawCommon, intervalOf, lightsOf, noLess, shake, type Normal } from '../aims/doubt/imagine'
 import { commonSpreads, type CommonSpread, type InstrumentFacts } from '../aims/doubt/instrumentDoubt'
 import { noiseByLevel } from '../aims/doubt/noise'
 import { normalFrom, uniformFrom } from '../basics/random'
@@ -35,13 +26,16 @@ export interface PairMember {
   } | null
 }
 
-/** Times that the truth is imagined, and that noise alone is. */
+/** Times that the truth is imagined. */
 const draws = 200
-const noiseDraws = 12
 /** Numbers that one spread takes at most: of all, of each cell, of each of three lights. */
 const perSpread = 13
-/** A display moves by itself from hour to hour; what it did while it was read was taken out. */
+/** What it did while it was read was taken out. */
 const unwatched = { luminance: 0, uv: 0 }
+/** What a display moves by itself from one member's readings to the next one's, as a share of what a run's own doubt takes for it. */
+const hour = 0.25
+/** Of what a correction for a kind of panel leaves, the part that two displays of the kind do not have alike. */
+const unlike = 0.25
 
 /** What two members share of what is wrong with their readings: spreads of one key are drawn alike. */
 function keyOf(spread: CommonSpread, { id, by }: PairMember): string {
@@ -61,11 +55,23 @@ function keyOf(spread: CommonSpread, { id, by }: PairMember): string {
   }
 }
 
+/** A spread with what it is shared by, and the share of it that is a member's own all the same. */
+interface KeyedSpread extends CommonSpread {
+  readonly key: string
+  readonly own: number
+}
+
+const scaled = (spread: CommonSpread, by: number): CommonSpread => ({
+  ...spread,
+  all: (spread.all ?? 0) * by,
+  cells: spread.cells && [by * spread.cells[0], by * spread.cells[1], by * spread.cells[2]],
+})
+
 interface Prepared {
   readonly member: PairMember
   readonly lights: Matrix3
   readonly back: Matrix3
-  readonly spreads: readonly (CommonSpread & { readonly key: string })[]
+  readonly spreads: readonly KeyedSpread[]
   readonly at: ReturnType<typeof noiseByLevel>
 }
 
@@ -76,7 +82,11 @@ function prepare(member: PairMember): Prepared | null {
   if (!lights || !white || !member.by) return null
   try {
     const back = invert(lights)
-    const spreads = commonSpreads(member.by.facts, unwatched).map((s) => ({ ...s, key: keyOf(s, member) }))
+    const spreads = commonSpreads(member.by.facts, unwatched).map((s) => ({
+      ...(s.of === 'hour' ? scaled(s, hour) : s),
+      key: keyOf(s, member),
+      own: s.of === 'light' && !member.by!.facts.made && member.by!.facts.origin !== 'none needed' ? unlike : 0,
+    }))
     return { member, lights, back, spreads, at: noiseByLevel(member.by.facts.noise, white.xyz[1]) }
   } catch (error) {
     if (error instanceof RangeError) return null
@@ -138,14 +148,14 @@ export function pairDoubts(members: readonly PairMember[], white: XYZ, seed = 1)
     const calm = new Map<Prepared, Seen[]>()
     const noisy = new Map<Prepared, Seen[]>()
     const numbers = new Map<string, number[]>()
-    const normalOf = ({ key }: { readonly key: string }): Normal => {
-      const own = numbers.get(key) ?? Array.from({ length: perSpread }, normal)
-      numbers.set(key, own)
+    const normalOf = ({ key, own }: KeyedSpread): Normal => {
+      const shared = numbers.get(key) ?? Array.from({ length: perSpread }, normal)
+      numbers.set(key, shared)
       let next = 0
-      return () => own[next++]
+      return () => Math.sqrt(1 - own ** 2) * shared[next++] + (own && own * normal())
     }
     for (const p of known) {
-      const common = drawCommon(p.spreads, p.lights, p.back, (s) => normalOf(s as Prepared['spreads'][number]))
+      const common = drawCommon(p.spreads, p.lights, p.back, (s) => normalOf(s as KeyedSpread))
       const truth = p.member.readings.map((r) => ({ ...r, xyz: noLess(multiplyVector(common, r.xyz)) }))
       calm.set(p, seenOf(truth, white))
       noisy.set(p, seenOf(shake(truth, p.at, normal), white))
@@ -157,20 +167,19 @@ export function pairDoubts(members: readonly PairMember[], white: XYZ, seed = 1)
       }),
     )
   }
-  const shaken = Array.from(
-    { length: noiseDraws },
-    () => new Map(known.map((p) => [p, seenOf(shake(p.member.readings, p.at, normal), white)] as const)),
-  )
   return pairs.map(({ one, other, common }, k): PairDoubt => {
     const seen = apart(seenOf(one.member.readings, white), seenOf(other.member.readings, white), common)
-    const again = shaken.map((all) => apart(all.get(one)!, all.get(other)!, common))
     const interval = (of: PeerFigure) => {
-      const values = withoutBias(drawn[k].map(({ calm, noisy }) => ({ calm: calm[of], noisy: noisy[of] })))
-      const calm = calmed(
+      const values = drawn[k].map(({ calm, noisy }) => ({ calm: calm[of], noisy: noisy[of] }))
+      // Noise lies in what was read: it adds to distances by squares, and once it is off them its own doubt is left.
+      const squares = mean(values.map(({ calm, noisy }) => noisy ** 2 - calm ** 2))
+      const added = mean(values.map(({ calm, noisy }) => noisy - calm))
+      const without = (value: number) => Math.sqrt(Math.max(0, value ** 2 - squares))
+      return intervalOf(
+        values.map(({ calm, noisy }) => Math.max(0, without(calm) + noisy - calm - added)),
         seen[of],
-        again.map((figures) => figures[of]),
+        without(seen[of]),
       )
-      return intervalOf(values, seen[of], calm)
     }
     return {
       pair: [one.member.id, other.member.id],

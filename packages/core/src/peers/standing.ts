@@ -38,7 +38,7 @@ export type MemberLightState = 'read' | 'reckoned' | 'unknown'
 export type GroundLack =
   | { readonly why: 'unknown'; readonly members: readonly number[] }
   | { readonly why: 'cannot mix'; readonly members: readonly number[] }
-  | { readonly why: 'share nothing'; readonly members: readonly number[] }
+  | { readonly why: 'share nothing' | 'too few'; readonly members: readonly number[] }
 
 /** How alike a set was when it was read last. */
 export interface SetAlike extends Alike {
@@ -98,6 +98,8 @@ function groundOf(
   lights: SetStanding['lights'],
   asked: SetAsked,
 ): { ground: CommonGround | null; lack: GroundLack | null } {
+  // One alone has nothing in common with anybody.
+  if (lights.length < 2) return { ground: null, lack: { why: 'too few', members: [] } }
   const unknown = lights.filter((l) => !l.light).map((l) => l.id)
   if (unknown.length) return { ground: null, lack: { why: 'unknown', members: unknown } }
   const found = commonGround(

@@ -71,14 +71,19 @@ export class PeerKeeper {
       )
       for (const { id } of due) {
         if (this.closed) return
-        await this.workOut(id)
+        // One that fails stands in no other's way.
+        await this.workOut(id).catch((error: unknown) => this.failed(`peer set ${id}`, error))
       }
       if (due.length) changed()
     } catch (error) {
-      if (this.closed) return
-      logFault('What peer sets come to is worked out', error)
-      this.again.soon()
+      this.failed('peer sets', error)
     }
+  }
+
+  private failed(what: string, error: unknown): void {
+    if (this.closed) return
+    logFault(`What ${what} comes to is worked out`, error)
+    this.again.soon()
   }
 
   private async workOut(id: number): Promise<void> {

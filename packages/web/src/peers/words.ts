@@ -51,6 +51,7 @@ const lackSentences: Readonly<Record<NonNullable<Standing['lack']>['why'], (who:
   unknown: (who, many) =>
     `Nobody knows how bright ${who} can be: ${many ? 'they were' : 'it was'} never read at the highest setting. A baseline of each takes a minute.`,
   'cannot mix': (who) => `${who} cannot mix the white of this set. Choose a white nearer to what all have.`,
+  'too few': () => 'Fewer than two of its members are in use.',
   'share nothing': () => 'The gamuts of these displays share no triangle around the white of this set.',
 }
 type Standing = NonNullable<PeerSetDetail['standing']>
