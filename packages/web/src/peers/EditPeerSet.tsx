@@ -1,4 +1,5 @@
 import { Button, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
+import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { standardPrimaries, standardWhites } from '@bichroma/core/color'
 import { peerFigures, usualPeerLimits, type PeerFigure } from '@bichroma/core/peers'
@@ -65,6 +66,7 @@ const valuesOf = (set: PeerSetDetail): SavePeerSet => {
 
 function EditorOf({ stored }: { stored: PeerSetDetail | null }) {
   const navigate = useNavigate()
+  const [tried, setTried] = useState(false)
   const { form, submit, pending } = useSchemaForm<SavePeerSet>(
     savePeerSetSchema,
     async (input) => {
@@ -93,7 +95,10 @@ function EditorOf({ stored }: { stored: PeerSetDetail | null }) {
         layout="vertical"
         className="peereditor"
         initialValues={stored ? valuesOf(stored) : startingWith}
-        onFinish={submit}
+        onFinish={() => {
+          setTried(true)
+          submit()
+        }}
       >
         <Plane title="Members">
           <div className="fields">
@@ -101,7 +106,7 @@ function EditorOf({ stored }: { stored: PeerSetDetail | null }) {
               <Input placeholder="Where they stand side by side" />
             </Form.Item>
             <Form.List name="members">
-              {(fields, { add, remove }, { errors }) => (
+              {(fields, { add, remove }) => (
                 <>
                   {fields.map((field) => (
                     <div className="peerrow" key={field.key}>
@@ -119,7 +124,11 @@ function EditorOf({ stored }: { stored: PeerSetDetail | null }) {
                       </Button>
                     </div>
                   ))}
-                  <Form.ErrorList errors={errors} />
+                  {fields.length < 2 && (
+                    <p className={tried ? 'small asks' : 'small quiet'} style={{ marginBottom: 8 }}>
+                      A set has two members at least, and {mostPeers} at most.
+                    </p>
+                  )}
                   <Button
                     onClick={() => add({ slot: 1 })}
                     disabled={fields.length >= mostPeers}
