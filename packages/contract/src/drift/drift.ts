@@ -60,6 +60,19 @@ export interface InstrumentReading {
   sentence: string
 }
 
+/** An instrument that has begun to read otherwise beside the others, told from ordinary checks. */
+export interface InstrumentTurn {
+  instrumentId: number
+  name: string
+  /** About when, ms since 1970. */
+  since: number
+  /** How much more light it reads, as a share, and half of the interval that holds it 95 times of 100. */
+  luminance: number
+  within: number
+  readings: number
+  sentence: string
+}
+
 /** What the list of slots can be asked by; the soonest to leave their limits first. */
 export const slotOutlookListSchema = yup.object({ ...listFields, room: numeralField() }).noUnknown()
 
@@ -69,6 +82,7 @@ export interface FleetDrift {
   soon: number
   groups: Record<Grouping, FleetGroup[]>
   instruments: InstrumentReading[]
+  changes: InstrumentTurn[]
 }
 
 /** One validation in a display's history. */

@@ -1,5 +1,6 @@
 export { chanceOutside, chancePast, leavesLimits } from './chance'
 export { type Forecast, forecastAsOf } from './forecast'
+export { type InstrumentChange, instrumentChanges, type LightPoint, type LightSeries } from './instrumentChange'
 export { type InstrumentStanding, instrumentStandings } from './outlyingInstruments'
 export {
   figureAt,
@@ -12,5 +13,5 @@ export {
   soonDays,
   type Validated,
 } from './slotTrends'
-export type { Trend } from './theilSen'
-export { figureKey, signedKey, trackedFigures, type TrackedFigures } from './trackedFigures'
+export { normalQuantile, type Trend } from './theilSen'
+export { figureKey, signedKey, trackedFigures, type TrackedFigures, whiteKeys } from './trackedFigures'

@@ -51,4 +51,5 @@ export {
   standingOf,
   verdictOf,
 } from './standing'
+export { forecastPair, type MemberRates, type PairForecast, type Rate } from './pairForecast'
 export { pairDoubts, type PairMember } from './pairDoubt'

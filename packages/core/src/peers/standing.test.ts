@@ -8,7 +8,7 @@ import { furthestOf, standingOf, type MemberKnown, type SetAsked } from './stand
 
 const asked: SetAsked = {
   ...{ white: standardWhites.D65, standard: 'sRGB', share: 0.98, headroom: 0.03 },
-  ...{ limits: usualPeerLimits, adopted: null },
+  ...{ limits: usualPeerLimits, adopted: null, now: 3000 },
 }
 const rgbs: Triple[] = [
   [1, 1, 1],
@@ -31,7 +31,7 @@ function member(id: number, luminance: number, change: Partial<MemberKnown> = {}
   return {
     id,
     seen: [{ corners: { white, black, red, green, blue }, control: 100, most: 100, whites: [], at: 5 }],
-    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20 },
+    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20, rates: null },
     judged: { runId: 10 * id, at: 1000 * id, patches: show(100), by: null },
     ...change,
   }
@@ -48,6 +48,7 @@ test('a set whose members are known has the ground that the rule gives, and is a
   expect(standing.ground).toEqual(found)
   expect(standing).toMatchObject({ lack: null, moved: [], unread: [] })
   expect(standing.alike).toMatchObject({ from: 1000, to: 2000, runs: [10, 20], oneInstrument: false, doubts: [] })
+  expect(standing.alike!.forecasts).toEqual([{ kind: 'unknown' }])
   expect(furthestOf(standing.alike!)).toEqual({ average: 0, white: 0, luminance: 0 })
   expect(standing.alike!.verdict.verdict).toBe('within')
 })

@@ -6,6 +6,7 @@ import { howAlike, type Alike } from './differences'
 import { howGroundMoved, type AdoptedGround, type GroundMove } from './groundAim'
 import { lightAtMost, type LightSeen } from './memberLight'
 import { judgeSet, peerFigureOf, type PairDoubt, type PeerLimits, type SetVerdict } from './peerLimits'
+import { forecastPair, type MemberRates, type PairForecast } from './pairForecast'
 import { pairDoubts, type PairMember } from './pairDoubt'
 
 /** What is known of a member of a set. */
@@ -16,6 +17,8 @@ export interface MemberKnown {
   readonly blackFollows: boolean
   readonly fadePerDay: number | null
   readonly daysUntilDue: number
+  /** How its white changes; null where no trend tells. */
+  readonly rates: MemberRates | null
   /** What its slot was last judged by; null for one that never was. */
   readonly judged: {
     readonly runId: number
@@ -28,6 +31,8 @@ export interface MemberKnown {
 
 export interface SetAsked extends GroundAsked {
   readonly limits: PeerLimits
+  /** ms since 1970. */
+  readonly now: number
   readonly adopted: AdoptedGround | null
 }
 
@@ -44,6 +49,8 @@ export type GroundLack =
 export interface SetAlike extends Alike {
   readonly verdict: SetVerdict
   readonly doubts: readonly PairDoubt[]
+  /** When each pair will be told apart, in the order of the pairs. */
+  readonly forecasts: readonly PairForecast[]
   /** The oldest and the newest of the readings, ms since 1970. */
   readonly from: number
   readonly to: number
@@ -114,7 +121,7 @@ function groundOf(
   }
 }
 
-function alikeOf(members: readonly MemberKnown[], { white, limits }: SetAsked): SetAlike | null {
+function alikeOf(members: readonly MemberKnown[], { white, limits, now }: SetAsked): SetAlike | null {
   const shown = members.map(({ id, judged }) => ({ id, readings: judged!.patches }))
   const alike = comparable(shown, brightestOf(shown, white))
   if (!alike) return null
@@ -128,6 +135,11 @@ function alikeOf(members: readonly MemberKnown[], { white, limits }: SetAsked): 
     ...alike,
     verdict,
     doubts,
+    forecasts: alike.pairs.map((pair) => {
+      const [one, other] = pair.pair.map((id) => members.find((m) => m.id === id)!)
+      const readAt = Math.min(one.judged!.at, other.judged!.at)
+      return forecastPair(pair, [one.rates, other.rates], limits, { white, readAt, now })
+    }),
     from: Math.min(...times),
     to: Math.max(...times),
     runs: members.map((m) => m.judged!.runId),

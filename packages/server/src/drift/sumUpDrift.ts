@@ -1,7 +1,14 @@
 import Database from 'better-sqlite3'
-import { formatSigned, type JudgedVerdict } from '@bichroma/core/aims'
-import { instrumentStandings, soonDays, type InstrumentShift, type InstrumentStanding } from '@bichroma/core/drift'
-import type { FleetDrift, FleetGroup, Grouping, InstrumentReading } from '@bichroma/contract'
+import { formatDate, formatSigned, type JudgedVerdict } from '@bichroma/core/aims'
+import {
+  instrumentChanges,
+  instrumentStandings,
+  soonDays,
+  type InstrumentShift,
+  type InstrumentStanding,
+  type LightPoint,
+} from '@bichroma/core/drift'
+import type { FleetDrift, FleetGroup, Grouping, InstrumentReading, InstrumentTurn } from '@bichroma/contract'
 
 const day = 86_400_000
 
@@ -56,10 +63,49 @@ export function sumUpDrift(database: string, now: number): FleetDrift {
         instrument: groups((s) => s.instrument),
       } satisfies Record<Grouping, FleetGroup[]>,
       instruments: standingsOf(shifts, names),
+      changes: changesOf(store, names, now),
     }
   } finally {
     store.close()
   }
+}
+
+/** Checks that are looked through for instruments that have changed: a little more than the rule looks back. */
+const changeDays = 320
+
+/** Instruments that have begun to read otherwise, beyond chance. */
+function changesOf(store: Database.Database, names: ReadonlyMap<number, string>, now: number): InstrumentTurn[] {
+  const rows = store
+    .prepare(
+      `SELECT display_id AS displayId, slot, label, at, instrument_id AS instrumentId, calibrated,
+         figures ->> '$.luminance' AS luminance
+       FROM validation WHERE at BETWEEN ? AND ? ORDER BY display_id, slot, at, id`,
+    )
+    .iterate(now - changeDays * day, now) as IterableIterator<
+    LightPoint & { displayId: number; slot: number; label: string; calibrated: number; luminance: number | null }
+  >
+  const series: LightPoint[][] = []
+  let last = ''
+  for (const { displayId, slot, label, calibrated, luminance, ...point } of rows) {
+    if (luminance === null) continue
+    const of = `${displayId} ${slot} ${label}`
+    // A calibration brings light back: a new stretch begins with it.
+    if (of !== last || calibrated) series.push([])
+    last = of
+    series[series.length - 1].push({ ...point, luminance })
+  }
+  return instrumentChanges(
+    series.map((points) => ({ points })),
+    now,
+  )
+    .filter((c) => c.alarm)
+    .map(({ instrumentId, since, kind, luminance, within, readings }): InstrumentTurn => {
+      const name = names.get(instrumentId) ?? 'an instrument'
+      const about = `${(100 * Math.abs(luminance)).toFixed(1)} % ± ${(100 * within).toFixed(1)}`
+      const way = luminance > 0 ? 'bright' : 'dark'
+      const sentence = `${name} ${kind === 'step' ? 'has read' : 'has come to read'} ${about} ${way} since about ${formatDate(since)}, beside the others and by ${readings} of its checks. Have it compared with a reference.`
+      return { instrumentId, name, since, luminance, within, readings, sentence }
+    })
 }
 
 /** How long a slot has been followed, in bands. */

@@ -1,6 +1,7 @@
 import { In, type DataSource } from 'typeorm'
 import { whiteChromaticity } from '@bichroma/core/aims'
-import type { LightSeen, SetAsked } from '@bichroma/core/peers'
+import { normalQuantile, signedKey, whiteKeys, type SlotDrift, type Trend } from '@bichroma/core/drift'
+import type { LightSeen, Rate, SetAsked } from '@bichroma/core/peers'
 import type { PanelKind } from '@bichroma/core/register'
 import type { Kept, PeerMember } from '@bichroma/contract'
 import { correctionEntity, instrumentEntity } from '../register/entities'
@@ -36,8 +37,8 @@ interface Row {
   summary: string | null
   dueAt: number | null
   everyDays: number
-  /** Of the slot that was validated most often: change of the logarithm of light a day, %. */
-  slope: number | null
+  /** Trends of the slot that was validated most often, as JSON. */
+  trends: string | null
 }
 
 /** Members of a set as the register has them, in their order. */
@@ -46,8 +47,8 @@ export async function membersOf(data: DataSource, setId: number): Promise<Row[]>
     `SELECT peer_member.display_id AS displayId, peer_member.slot AS slot, display.name AS name, maker, model, serial, display.workstation_id AS workstationId,
        panel_kind AS panelKind, display.kept AS kept, room.name AS room, slot.label AS label, slot.judged_run_id AS judgedRunId, run.summary AS summary,
        display_now.due_at AS dueAt, display.check_every_days AS everyDays,
-       (SELECT drift ->> '$.trends.luminanceOff.slope' FROM slot_drift WHERE slot_drift.display_id = display.id
-        ORDER BY validations DESC LIMIT 1) AS slope
+       (SELECT drift -> '$.trends' FROM slot_drift WHERE slot_drift.display_id = display.id
+        ORDER BY validations DESC LIMIT 1) AS trends
      FROM peer_member JOIN display ON display.id = peer_member.display_id
        JOIN workstation ON workstation.id = display.workstation_id JOIN room ON room.id = workstation.room_id
        LEFT JOIN slot ON slot.display_id = display.id AND slot.number = peer_member.slot
@@ -82,7 +83,8 @@ export function shownMember({
 }
 
 /** What a set asks, in numbers. */
-export const askedOf = ({ white, standard, share, headroom, limits, adopted }: PeerSetRow): SetAsked => ({
+export const askedOf = ({ white, standard, share, headroom, limits, adopted }: PeerSetRow, now: number): SetAsked => ({
+  now,
   white: whiteChromaticity(white, { x: 0.3127, y: 0.329 }),
   standard,
   share,
@@ -140,11 +142,24 @@ async function lightOf(data: DataSource, displayId: number): Promise<(LightSeen 
   return rows.map(({ at, seen }) => ({ ...(JSON.parse(seen) as LightSeen), at }))
 }
 
-function fadingOf({ slope, dueAt, everyDays }: Row, now: number) {
+/** How a member's light goes by its own trends: what is left when it falls due, and how its white changes. */
+function fadingOf({ trends, dueAt, everyDays }: Row, now: number) {
   const days = dueAt === null ? everyDays : Math.min(furthestDays, Math.max(0, (dueAt - now) / day))
-  const fade = slope === null ? null : Math.max(0, -slope / 100)
-  return { fadePerDay: fade, daysUntilDue: fade ? Math.min(days, mostFaded / fade) : days }
+  const known = trends === null ? {} : (JSON.parse(trends) as SlotDrift['trends'])
+  const [light, x, z] = [known[signedKey], known[whiteKeys.x], known[whiteKeys.z]]
+  // Luminance is trended in per cent of its logarithm.
+  const fade = light ? Math.max(0, -light.slope / 100) : null
+  return {
+    fadePerDay: fade,
+    daysUntilDue: fade ? Math.min(days, mostFaded / fade) : days,
+    rates: light && x && z ? { light: rateOf(light, 100), x: rateOf(x, 1), z: rateOf(z, 1) } : null,
+  }
 }
+
+const rateOf = ({ slope, slopeLow, slopeHigh, confidence }: Trend, by: number): Rate => ({
+  slope: slope / by,
+  deviation: (slopeHigh - slopeLow) / 2 / normalQuantile(0.5 + confidence / 2) / by,
+})
 
 /** By what a run was read; null where it was not one of ours. */
 async function readBy(data: DataSource, run: Judged, panelKind: PanelKind) {

@@ -91,7 +91,7 @@ export class PeerKeeper {
     const row = await data.getRepository(peerSetEntity).findOneBy({ id })
     if (!row) return
     const at = now()
-    const standing = await threads.run(peerStanding, await gatherSet(data, id, at), askedOf(row))
+    const standing = await threads.run(peerStanding, await gatherSet(data, id, at), askedOf(row, at))
     const settled = await patiently(() =>
       atomically(data, (take) => {
         // What has changed meanwhile stays due.

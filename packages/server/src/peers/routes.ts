@@ -159,7 +159,7 @@ export function peerRoutes(
       members: (await membersOf(data, id)).map(shownMember),
       aim: aim && { id: aim.id, name: aim.name, aim: aim.aim },
       adopted: row.adopted && { ...row.adopted, at: row.adoptedAt!, by: row.adoptedBy! },
-      asked: { white: askedOf(row).white, standard, share, headroom },
+      asked: { white: askedOf(row, now()).white, standard, share, headroom },
       working: due > 0,
       looks: await looks.of(id),
     }

@@ -119,10 +119,10 @@ export function DriftPage() {
         </Plane>
         <div className="side">
           <Loaded query={fleet}>
-            {({ groups, instruments }) => (
+            {({ groups, instruments, changes }) => (
               <>
                 <FleetGroups groups={groups} />
-                <InstrumentStandings instruments={instruments} />
+                <InstrumentStandings instruments={instruments} changes={changes} />
               </>
             )}
           </Loaded>

@@ -1,9 +1,16 @@
 import { formatSigned } from '@bichroma/core/aims'
-import type { InstrumentReading } from '@bichroma/contract'
+import type { InstrumentReading, InstrumentTurn } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
 
 /** Instruments beside each other: how each reads on slots that others read too. One that stands out is told with its evidence. */
-export function InstrumentStandings({ instruments }: { instruments: InstrumentReading[] }) {
+export function InstrumentStandings({
+  instruments,
+  changes,
+}: {
+  instruments: InstrumentReading[]
+  /** Those that have begun to read otherwise. */
+  changes: InstrumentTurn[]
+}) {
   const outlying = instruments.filter((i) => i.stands)
   return (
     <Plane title="Instruments beside each other" aside="on slots they share" className="groups">
@@ -36,13 +43,18 @@ export function InstrumentStandings({ instruments }: { instruments: InstrumentRe
             </tbody>
           </table>
           <div className="evidence">
+            {changes.map((c) => (
+              <p key={`since ${c.instrumentId}`} role="note">
+                {c.sentence}
+              </p>
+            ))}
             {outlying.length ? (
               outlying.map((i) => (
                 <p key={i.instrumentId} role="note">
                   {i.sentence}
                 </p>
               ))
-            ) : (
+            ) : changes.length ? null : (
               <p className="second">None reads differently from the others by more than chance.</p>
             )}
           </div>

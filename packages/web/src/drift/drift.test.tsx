@@ -125,17 +125,33 @@ describe('instruments beside each other', () => {
     }) as InstrumentReading
 
   test('one that stands out is told with its sentence, the others by figures with their signs', () => {
-    show(<InstrumentStandings instruments={[reads('TC-0417', 0.2, false), reads('TC-0288', 0.9, true)]} />)
+    show(<InstrumentStandings changes={[]} instruments={[reads('TC-0417', 0.2, false), reads('TC-0288', 0.9, true)]} />)
     expect(screen.getAllByRole('note').map((n) => n.textContent)).toEqual(['TC-0288 reads 0.9 % bright.'])
     const row = within(screen.getByText('TC-0417').closest('tr')!)
     expect([row.getByText('+0.2 %'), row.getByText('−0.1 %')]).toHaveLength(2)
   })
 
+  test('one that has begun to read otherwise is told first, and then none is said to read like the others', () => {
+    const sentence = 'TC-0288 has read 0.6 % ± 0.2 bright since about 3 March 2026.'
+    const change = {
+      instrumentId: 3,
+      name: 'TC-0288',
+      since: 0,
+      luminance: 0.006,
+      within: 0.002,
+      readings: 14,
+      sentence,
+    }
+    show(<InstrumentStandings instruments={[reads('TC-0417', 0.2, false)]} changes={[change]} />)
+    expect(screen.getAllByRole('note').map((n) => n.textContent)).toEqual([sentence])
+    expect(screen.queryByText(/None reads differently/)).toBeNull()
+  })
+
   test('none that stands out, and none that can be compared, are said', () => {
-    const { unmount } = show(<InstrumentStandings instruments={[reads('TC-0417', 0.2, false)]} />)
+    const { unmount } = show(<InstrumentStandings changes={[]} instruments={[reads('TC-0417', 0.2, false)]} />)
     expect(screen.getByText(/None reads differently/)).toBeTruthy()
     unmount()
-    show(<InstrumentStandings instruments={[]} />)
+    show(<InstrumentStandings changes={[]} instruments={[]} />)
     expect(screen.getByText(/No slot has been read by two instruments/)).toBeTruthy()
   })
 })

@@ -4,7 +4,7 @@ import type { PeerSetDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
 import { VerdictSign } from '../parts/VerdictSign'
 import { sameAs, type Pair } from './PairTriangle'
-import { directionWords, figureWords, nameIn, shownFigure } from './words'
+import { apartWords, directionWords, figureWords, nameIn, shownFigure } from './words'
 
 type Alike = NonNullable<NonNullable<PeerSetDetail['standing']>['alike']>
 
@@ -61,6 +61,10 @@ export function PairPlane({ set, alike, chosen }: { set: PeerSetDetail; alike: A
             <td>worst patch</td>
             <td className="fig">{pair.worst.deltaE.toFixed(2)}</td>
             <td colSpan={2}>{pair.worst.patch}</td>
+          </tr>
+          <tr>
+            <td>told apart</td>
+            <td colSpan={3}>{apartWords(alike.forecasts[alike.pairs.indexOf(pair)])}</td>
           </tr>
           <tr>
             <td>white</td>

@@ -15,7 +15,7 @@ import { LooksPlane } from './LooksPlane'
 import { PairPlane } from './PairPlane'
 import { PairTriangle, type Pair } from './PairTriangle'
 import { StartTogether } from './StartTogether'
-import { headSentence, listed, moveWords } from './words'
+import { firstApart, headSentence, listed, moveWords } from './words'
 import './peers.css'
 
 /** One set: what its members have in common, and how alike they are. */
@@ -33,6 +33,7 @@ function SetOf({ set }: { set: PeerSetDetail }) {
   const pairs = alike?.pairs.map((p) => p.pair) ?? []
   // One that is not there any more gives way to the worst.
   const chosen = pairs.find((p) => asked && p.join() === asked.join()) ?? alike?.verdict.worst.pair ?? null
+  const first = alike && firstApart(alike, set.members)
   return (
     <>
       <div className="top">
@@ -69,6 +70,11 @@ function SetOf({ set }: { set: PeerSetDetail }) {
               <>
                 <PairTriangle set={set} alike={alike} chosen={chosen} onChoose={choose} />
                 <OddOne set={set} />
+                {first && (
+                  <p className="small second" style={{ padding: '0 12px 8px' }}>
+                    Told apart first, if all go on as they have: {first}.
+                  </p>
+                )}
               </>
             ) : (
               <p className="none">{headSentence(set)}.</p>

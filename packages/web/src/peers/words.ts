@@ -1,5 +1,7 @@
-import { peerFigureOf, type Apart, type GroundMove, type PeerFigure } from '@bichroma/core/peers'
+import { peerFigureOf, type Apart, type GroundMove, type PairForecast, type PeerFigure } from '@bichroma/core/peers'
 import type { LookState, PeerMember, PeerSetDetail } from '@bichroma/contract'
+
+import { formatDay } from '../parts/times'
 
 /** Names in a row, the last by “and”. */
 export const listed = (names: readonly string[]): string =>
@@ -91,4 +93,27 @@ function alikeSentence({ members, limits }: PeerSetDetail, alike: NonNullable<St
     return `${names}: ${figureWords[worst.by]} ${value} as it was read, and up to ${most === undefined ? 'any' : of(most)}, of ${of(limits[worst.by].hard)} allowed`
   }
   return `${verdict === 'outside' ? 'Not alike:' : 'Furthest apart:'} ${names}, ${figureWords[worst.by]} ${value} of ${of(limits[worst.by].hard)}`
+}
+
+/** When two will be told apart, in few words. */
+export function apartWords(forecast: PairForecast): string {
+  switch (forecast.kind) {
+    case 'past':
+      return 'by now, by their trends'
+    case 'steady':
+      return 'not within five years'
+    case 'unknown':
+      return 'after four checks of each'
+    case 'crosses':
+      return `about ${formatDay(forecast.at)}, by ${forecast.by}`
+  }
+}
+
+/** The pair that will be told apart first, in a sentence; nothing where none will be. */
+export function firstApart(alike: NonNullable<Standing['alike']>, members: readonly PeerMember[]): string | null {
+  const crossing = alike.forecasts.flatMap((f, i) => (f.kind === 'crosses' ? [{ f, pair: alike.pairs[i].pair }] : []))
+  if (!crossing.length) return null
+  const first = crossing.reduce((a, b) => (b.f.at < a.f.at ? b : a))
+  const { at, early, late, by } = first.f
+  return `${listed(first.pair.map((id) => nameIn(members, id)))} about ${formatDay(at)}, by ${by}: between ${formatDay(early)} and ${late === null ? 'years from now' : formatDay(late)}`
 }
