@@ -111,6 +111,7 @@ export const views = [
   '/peers',
   '/peers/1',
   '/peers/new',
+  '/peers/rings',
   '/rollout',
   '/rollout/policies',
   '/rollout/waves/new?differs=yes',

@@ -263,7 +263,7 @@ function alarmLines(): { lines: string[]; good: boolean } {
       '| --- | --- | --- |',
       ...found.map(({ name, days }) => `| ${name} | ${days.length} of ${fleets.drifting} | ${median(days)} |`),
       '',
-      'Nine of ten are wanted. One that takes all of three months to drift is, for most of them, off by less than the displays’ own moods.',
+      'Nine of ten are wanted. One that takes all of three months is off by the whole of it only at their end.',
       '',
     ],
   }

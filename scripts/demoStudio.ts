@@ -189,6 +189,13 @@ export const demoPeers: readonly {
   },
 ]
 
+/** A ring of the colorimeters, days before today. */
+export const demoRing = {
+  daysAgo: 34,
+  instruments: ['TC-0417', 'TC-0522', 'TC-0288'],
+  displays: ['Lantern 2', 'Lantern 3'],
+} as const
+
 /** Displays whose screens were read place by place, days before today. */
 export const demoScreens: readonly { readonly display: string; readonly daysAgo: number }[] = [
   { display: 'Sedge 2', daysAgo: 45 },

@@ -5,7 +5,16 @@ import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichro
 import { watchEveryMs } from '@bichroma/core/aims'
 import type { RunKind } from '@bichroma/core/runs'
 import { roundedLight, usualPeerLimits } from '@bichroma/core/peers'
-import type { Instrument, PeerSetDetail, RunDetail, StartedPeerRuns, WaveDetail, WavePreview } from '@bichroma/contract'
+import type {
+  Instrument,
+  Page,
+  PeerSetDetail,
+  Ring,
+  RunDetail,
+  StartedPeerRuns,
+  WaveDetail,
+  WavePreview,
+} from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
 import { planDemoRounds } from './demoRounds'
@@ -18,6 +27,7 @@ import {
   demoCorrections,
   demoLimits,
   demoPeers,
+  demoRing,
   demoRoomLight,
   demoScreens,
   demoStories,
@@ -265,6 +275,32 @@ async function live(making: Making, control: string, today: number): Promise<voi
     )
   }
 
+  /** The colorimeters read the same displays, one after another. */
+  const ring = async () => {
+    const ids = new Map<number, string>()
+    for (const serial of demoRing.instruments) ids.set(await idOfInstrument(serial), serial)
+    const names = new Map(demoRing.displays.map((d) => [displayIds[d], d]))
+    await client.post('/rings', {
+      ...{ instruments: [...ids.keys()], displays: [...names.keys()], reference: null, wanted: 0.002 },
+    })
+    const now = async () => (await client.get<Page<Ring>>('/rings')).items[0]
+    for (let at = await now(); at.state === 'under way'; at = await now()) {
+      const step = at.steps.find((s) => s.runState !== 'done')
+      if (!step?.runId) {
+        await wait(5)
+        continue
+      }
+      const [display, instrument] = [names.get(step.displayId)!, ids.get(step.instrumentId)!]
+      await here(instrument, workstationOf[display])
+      await until(async () => (await client.get<RunDetail>(`/runs/${step.runId}`)).state !== 'queued')
+      await throughRun(step.runId, display, instrument)
+      // The next step follows from the end of this one.
+      await until(async () => (await now()).steps[step.seq].runState === 'done')
+    }
+    const { state, says } = await now()
+    if (state !== 'done') throw new Error(`The ring was broken off: ${says}`)
+  }
+
   const correct = async (display: string) => {
     const instruments = lanes.map((lane) => lane.instrument).filter((i) => i !== spectroradiometer)
     for (const instrument of [...instruments, spectroradiometer]) await here(instrument, workstationOf[display])
@@ -291,6 +327,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
       }),
     )
     for (const set of demoPeers.filter((p) => p.daysAgo === daysAgo)) await bringTogether(set)
+    if (daysAgo === demoRing.daysAgo) await ring()
     await Promise.all(scenario.workstations.map(({ host }) => bench('/faults/signOut', { workstation: host.name })))
   }
   for (const set of demoPeers.filter((p) => p.daysAgo === null)) await bringTogether(set)

@@ -123,7 +123,7 @@ async function rolloutViews(page: Page, shot: (name: string) => Promise<void>) {
   await shot('wave')
 }
 
-/** The week with a visit chosen, a tour on a phone and a tablet, the page of a desk, and how well it is kept. */
+/** The week with a visit chosen, a tour on a phone, the page of a desk, and how well it is kept. */
 async function roundsViews(page: Page, url: string, control: string, shot: (name: string) => Promise<void>) {
   await page.goto(`${url}/rounds/week`)
   await page.locator('.visit').nth(4).click()
@@ -132,15 +132,10 @@ async function roundsViews(page: Page, url: string, control: string, shot: (name
   const week = (await (await page.request.get(`${url}/api/rounds/week`)).json()) as Week
   const visit = week.visits.find((v) => v.state === 'planned')!
   const tour = `${url}/rounds/tour?person=${visit.personId}&date=${localDate(visit.at!, week.hours.zone)}`
-  for (const [name, width, height] of [
-    ['tour', 390, 844],
-    ['tour-wide', 820, 1180],
-  ] as const) {
-    await page.setViewportSize({ width, height })
-    await page.goto(tour)
-    await page.getByRole('button', { name: /^Start/ }).waitFor()
-    await shot(name)
-  }
+  await page.setViewportSize({ width: 390, height: 844 })
+  await page.goto(tour)
+  await page.getByRole('button', { name: /^Start/ }).waitFor()
+  await shot('tour')
   await page.setViewportSize({ width: 1280, height: 800 })
   const desks = (await (await fetch(`${control}/desks`)).json()) as Record<string, { page: string }>
   await page.goto(url + desks['hall-01'].page)

@@ -13,7 +13,7 @@ const instruments = [1, 2, 3, 4] as const
 /** One reading of white by a colorimeter that is laid on anew: its noise, and its place on the screen. */
 const scatter = { noise: 0.0012, place: 0.0015 }
 
-export interface FleetStory {
+interface FleetStory {
   readonly seed: number
   /** Which instrument drifts, from which day of the year on, and by how much in how many days; none for a fleet that is well. */
   readonly drifts: {
@@ -27,7 +27,7 @@ export interface FleetStory {
 }
 
 /** A year of Fen & Lantern’s displays as the bench has them: ageing, moods of the day, checks by four instruments. */
-export function fleetSeries({ seed, drifts, usual }: FleetStory): LightSeries[] {
+function fleetSeries({ seed, drifts, usual }: FleetStory): LightSeries[] {
   const random = uniformFrom(seed * 7 + 3)
   const normal = normalFrom(random)
   const start = 1.8e12 - (1.8e12 % day)

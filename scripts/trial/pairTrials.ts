@@ -39,7 +39,7 @@ export const pairCases = [
   'correction for the kind',
   'two instruments',
 ] as const
-export type PairCase = (typeof pairCases)[number]
+type PairCase = (typeof pairCases)[number]
 
 /** What was told of one pair, and what is true. */
 export interface PairTrial {

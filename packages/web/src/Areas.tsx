@@ -28,6 +28,7 @@ const PeersPage = view(() => import('./peers/PeersPage'), 'PeersPage')
 const PeerSetPage = view(() => import('./peers/PeerSetPage'), 'PeerSetPage')
 const AddPeerSet = view(() => import('./peers/EditPeerSet'), 'AddPeerSet')
 const EditPeerSet = view(() => import('./peers/EditPeerSet'), 'EditPeerSet')
+const RingsPage = view(() => import('./peers/RingsPage'), 'RingsPage')
 const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
 const PutAwayPage = view(() => import('./register/PutAwayPage'), 'PutAwayPage')
@@ -106,6 +107,7 @@ function AreasOf() {
               <Route path="drift/:id" element={<SlotDriftPage />} />
               <Route path="peers" element={<PeersPage />} />
               <Route path="peers/new" element={<AddPeerSet />} />
+              <Route path="peers/rings" element={<RingsPage />} />
               <Route path="peers/:id" element={<PeerSetPage />} />
               <Route path="peers/:id/edit" element={<EditPeerSet />} />
               <Route path="rollout" element={<RolloutPage />} />

@@ -15,6 +15,7 @@ export const ledgerThings = [
   'peer set',
   'placement',
   'policy',
+  'ring',
   'room',
   'rounds',
   'run',

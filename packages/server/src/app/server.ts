@@ -284,6 +284,7 @@ async function openStudio(
     ledger,
     now,
     startRun: (input, who) => engine.start(input, who),
+    stopRun: (id, who) => engine.stop(id, false, who),
     changed: () => events.changed('peers'),
     aimsChanged: () => events.changed('aims'),
   })

@@ -31,7 +31,14 @@ import {
   waveEntity,
   waveItemEntity,
 } from '../rollout/entities'
-import { peerLookEntity, peerLookRunEntity, peerMemberEntity, peerSetEntity } from '../peers/entities'
+import {
+  peerLookEntity,
+  peerLookRunEntity,
+  peerMemberEntity,
+  peerSetEntity,
+  ringEntity,
+  ringStepEntity,
+} from '../peers/entities'
 import { roundInstrumentEntity, roundPersonEntity, roundPlanEntity, visitEntity } from '../rounds/entities'
 import { readingEntity, runEntity, runLightEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
@@ -185,6 +192,8 @@ export async function openStore(
       peerMemberEntity,
       peerLookEntity,
       peerLookRunEntity,
+      ringEntity,
+      ringStepEntity,
       settingEntity,
       validationEntity,
       slotDriftEntity,

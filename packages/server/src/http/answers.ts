@@ -43,6 +43,7 @@ import type {
   Wave,
   WaveDetail,
   WavePreview,
+  Ring,
   Room,
   RoomLightEntry,
   RunDetail,
@@ -255,6 +256,9 @@ export interface Answers {
   'DELETE /peer-sets/:id': Done
   'POST /peer-sets/:id/aim': Made
   'POST /peer-sets/:id/runs': StartedPeerRuns
+  'GET /rings': Page<Ring>
+  'POST /rings': Made
+  'POST /rings/:id/stop': Done
 
   'GET /pulse': Pulse
   'GET /events': never

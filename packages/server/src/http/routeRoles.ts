@@ -171,6 +171,9 @@ export const routeRoles = {
   'DELETE /peer-sets/:id': 'administrator',
   'POST /peer-sets/:id/aim': 'administrator',
   'POST /peer-sets/:id/runs': 'technician',
+  'GET /rings': 'viewer',
+  'POST /rings': 'administrator',
+  'POST /rings/:id/stop': 'administrator',
 
   'GET /pulse': 'viewer',
   'GET /events': 'viewer',

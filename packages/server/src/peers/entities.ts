@@ -3,7 +3,7 @@ import type { JudgedVerdict } from '@bichroma/core/aims'
 import type { AdoptedGround, Furthest, GroundMove, PeerLimits, SetStanding } from '@bichroma/core/peers'
 import type { StandardPrimaries } from '@bichroma/core/color'
 import type { ToneResponse } from '@bichroma/core/tone'
-import type { LookState, PeerBlack, PeerRunKind, PeerWhite } from '@bichroma/contract'
+import type { LookState, PeerBlack, PeerRunKind, PeerWhite, RingResult, RingState } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 /** Displays that must look alike, what is asked of them, and what was worked out of them last. */
@@ -123,5 +123,55 @@ export const peerLookRunEntity = new EntitySchema<PeerLookRunRow>({
     id: columns.id as never,
     lookId: columns.integer('look_id'),
     runId: columns.integer('run_id'),
+  },
+})
+
+/** Instruments that read the same displays, one after another. */
+export interface RingRow {
+  id: number
+  referenceId: number | null
+  wanted: number
+  uncertainty: number
+  startedAt: number
+  by: string
+  state: RingState
+  endedAt: number | null
+  says: string | null
+  result: RingResult[] | null
+}
+export const ringEntity = new EntitySchema<RingRow>({
+  name: 'ring',
+  columns: {
+    id: columns.id as never,
+    referenceId: columns.integerOrNull('reference_id'),
+    wanted: columns.real('wanted'),
+    uncertainty: columns.real('uncertainty'),
+    startedAt: columns.integer('started_at'),
+    by: columns.text('by'),
+    state: columns.text('state'),
+    endedAt: columns.integerOrNull('ended_at'),
+    says: columns.textOrNull('says'),
+    result: columns.jsonOrNull('result'),
+  },
+})
+
+/** One instrument laid on one display, and the run in which it read it. */
+export interface RingStepRow {
+  id: number
+  ringId: number
+  seq: number
+  displayId: number
+  instrumentId: number
+  runId: number | null
+}
+export const ringStepEntity = new EntitySchema<RingStepRow>({
+  name: 'ring_step',
+  columns: {
+    id: columns.id as never,
+    ringId: columns.integer('ring_id'),
+    seq: columns.integer('seq'),
+    displayId: columns.integer('display_id'),
+    instrumentId: columns.integer('instrument_id'),
+    runId: columns.integerOrNull('run_id'),
   },
 })

@@ -7,6 +7,7 @@ import type { Threads } from '../http/threads'
 import type { Ledger } from '../ledger/ledger'
 import { PeerKeeper } from './keeper'
 import { PeerLooks } from './looks'
+import { Rings } from './rings'
 import { peerRoutes } from './routes'
 
 interface PeerServices {
@@ -16,6 +17,7 @@ interface PeerServices {
   readonly ledger: Ledger
   readonly now: () => number
   readonly startRun: (input: StartRun, who: { id: number; name: string }) => Promise<number>
+  readonly stopRun: (id: number, who: { id: number; name: string }) => Promise<void>
   /** Something of peer sets changed. */
   readonly changed: () => void
   readonly aimsChanged: () => void
@@ -25,19 +27,23 @@ interface PeerServices {
 export class Peers {
   private readonly keeper: PeerKeeper
   private readonly looks: PeerLooks
+  private readonly rings: Rings
 
   constructor(private readonly services: PeerServices) {
     this.keeper = new PeerKeeper(services)
     this.looks = new PeerLooks({ ...services, keeper: this.keeper })
+    this.rings = new Rings(services)
   }
 
   routes(api: Api): void {
     peerRoutes(api, { ...this.services, keeper: this.keeper, looks: this.looks })
+    this.rings.routes(api)
   }
 
   /** A run stands otherwise; what fails is written down, and undoes nothing. */
   runChanged(): void {
     this.keeper.soon()
+    void this.rings.soon()
     this.looks.soon().catch((error: unknown) => logFault('Looks of peer sets follow their runs', error))
   }
 
@@ -48,10 +54,12 @@ export class Peers {
 
   async start(): Promise<void> {
     await this.looks.takeStock()
+    void this.rings.soon()
     this.keeper.start()
   }
 
   async close(): Promise<void> {
+    await this.rings.close()
     await this.looks.close()
     await this.keeper.close()
   }

@@ -12,6 +12,7 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
   'peer set': 'peer sets',
   placement: 'profiles placed',
   policy: 'policies',
+  ring: 'rings',
   room: 'rooms',
   rounds: 'rounds',
   run: 'runs',
@@ -27,6 +28,8 @@ export const thingWords: Readonly<Record<LedgerThing, string>> = {
 export function placeOf({ thing, thingId, act, evidence }: LedgerEntry): string | null {
   if (act === 'removed') return null
   switch (thing) {
+    case 'ring':
+      return '/peers/rings'
     case 'peer set':
       return `/peers/${thingId}`
     case 'run':

@@ -31,13 +31,14 @@ export function PeersPage() {
               : 'Displays side by side that must look alike'}
           </p>
         </div>
-        {mayEdit && (
-          <div className="acts">
+        <div className="acts">
+          <Button onClick={() => void navigate('/peers/rings')}>Rings of instruments</Button>
+          {mayEdit && (
             <Button type="primary" onClick={() => void navigate('/peers/new')}>
               Add peer set
             </Button>
-          </div>
-        )}
+          )}
+        </div>
       </div>
       <Plane title="Sets" aside={countWords(list)}>
         <div className="listtools">

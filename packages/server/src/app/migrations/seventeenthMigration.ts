@@ -13,7 +13,7 @@ export class SeventeenthMigration1765500000000 implements MigrationInterface {
 
   async down(runner: QueryRunner): Promise<void> {
     for (const name of triggerNames) await runner.query(`DROP TRIGGER ${name}`)
-    for (const table of ['peer_look_run', 'peer_look', 'peer_member', 'peer_set', 'run_light'])
+    for (const table of ['ring_step', 'ring', 'peer_look_run', 'peer_look', 'peer_member', 'peer_set', 'run_light'])
       await runner.query(`DROP TABLE ${table}`)
     await runner.query('ALTER TABLE run DROP COLUMN only_with')
   }
@@ -89,6 +89,30 @@ const tables = [
     run_id integer NOT NULL UNIQUE REFERENCES run(id)
   )`,
   'CREATE INDEX peer_look_run_by_look ON peer_look_run(look_id)',
+  // Instruments that read the same displays, and what that told of them.
+  `CREATE TABLE ring (
+    id integer PRIMARY KEY AUTOINCREMENT,
+    reference_id integer REFERENCES instrument(id),
+    -- Standard uncertainty that was asked for, and the one that the plan has, as shares.
+    wanted real NOT NULL,
+    uncertainty real NOT NULL,
+    started_at integer NOT NULL,
+    by text NOT NULL,
+    state text NOT NULL CHECK (state IN ('under way', 'done', 'broken off')),
+    ended_at integer,
+    says text,
+    result text
+  )`,
+  `CREATE UNIQUE INDEX ring_open ON ring(state) WHERE state = 'under way'`,
+  `CREATE TABLE ring_step (
+    id integer PRIMARY KEY AUTOINCREMENT,
+    ring_id integer NOT NULL REFERENCES ring(id),
+    seq integer NOT NULL,
+    display_id integer NOT NULL REFERENCES display(id),
+    instrument_id integer NOT NULL REFERENCES instrument(id),
+    run_id integer UNIQUE REFERENCES run(id),
+    UNIQUE (ring_id, seq)
+  )`,
 ]
 
 const countFor = (display: string) =>

@@ -1,5 +1,12 @@
 import { usualPeerLimits } from '@bichroma/core/peers'
-import { adoptGroundSchema, peerSetListSchema, savePeerSetSchema, startPeerRunsSchema } from '@bichroma/contract'
+import {
+  adoptGroundSchema,
+  peerSetListSchema,
+  ringListSchema,
+  savePeerSetSchema,
+  startPeerRunsSchema,
+  startRingSchema,
+} from '@bichroma/contract'
 import type { RouteFacts } from './routeFacts'
 
 const set = {
@@ -45,4 +52,17 @@ export const peersFacts = {
     makes: true,
     example: { kind: 'check' },
   },
+  'GET /rings': {
+    area: 'Peers',
+    tells: 'Rings of instruments, the newest first: their steps, and what each instrument reads more.',
+    query: ringListSchema,
+  },
+  'POST /rings': {
+    area: 'Peers',
+    tells: 'Starts a ring: instruments read the same displays, in an order in which drift falls out.',
+    body: startRingSchema,
+    makes: true,
+    example: { instruments: [1, 2], displays: [1], reference: null, wanted: 0.002 },
+  },
+  'POST /rings/:id/stop': { area: 'Peers', tells: 'Breaks a ring off; what was read stays.' },
 } as const satisfies Readonly<Record<string, RouteFacts>>

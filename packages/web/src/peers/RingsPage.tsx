@@ -1,0 +1,252 @@
+import { Button, InputNumber, Popconfirm, Select } from 'antd'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { formatSigned } from '@bichroma/core/aims'
+import { planRing } from '@bichroma/core/peers'
+import { panelKinds } from '@bichroma/core/register'
+import type { DisplayListing, Ring, RingResult } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useList } from '../api/lists'
+import { useInstruments, useSend, useSession } from '../api/queries'
+import { Plane } from '../parts/Plane'
+import { formatMoment } from '../parts/times'
+import './peers.css'
+
+/** Rings: how instruments agree that read the same displays. */
+export function RingsPage() {
+  const list = useList<Ring>('/rings')
+  const mayStart = useSession().data?.account?.role === 'administrator'
+  const open = list.items.find((r) => r.state === 'under way')
+  const newest = list.items.find((r) => r.state === 'done')
+  return (
+    <>
+      <div className="top">
+        <div>
+          <h1>Rings of instruments</h1>
+          <p>
+            <Link to="/peers">Peer sets</Link> ·{' '}
+            {newest ? agreeWords(newest) : 'All instruments read the same displays, to see how they agree'}
+          </p>
+        </div>
+      </div>
+      <div className="rings">
+        <div className="side">
+          {open && <UnderWay ring={open} mayStop={mayStart} />}
+          {list.items
+            .filter((r) => r.state !== 'under way')
+            .map((ring) => (
+              <Result key={ring.id} ring={ring} />
+            ))}
+          {!list.items.length && (
+            <Plane>
+              <p className="none">
+                No ring has been made yet. Twice a year, and before a certificate ends, is a good rule.
+              </p>
+            </Plane>
+          )}
+        </div>
+        {mayStart && !open && <StartRing />}
+      </div>
+    </>
+  )
+}
+
+const nameOf = (ring: Ring, id: number) => ring.instruments.find((i) => i.id === id)?.name ?? `instrument ${id}`
+
+/** What the newest ring came to: who is furthest from the rest. */
+function agreeWords(ring: Ring): string {
+  const offsets = ring.result?.find((r) => r.panelKind === null)?.offsets
+  if (!offsets) return 'the last ring had too few looks to tell'
+  const far = offsets.reduce((a, b) => (Math.abs(b.luminance.value) > Math.abs(a.luminance.value) ? b : a))
+  const sure = Math.abs(far.luminance.value) > far.luminance.within
+  return `furthest from the rest: ${nameOf(ring, far.instrument)}, ${percent(far.luminance.value)} ± ${(100 * far.luminance.within).toFixed(1)} %${sure ? '' : ', which may be chance'}`
+}
+
+const percent = (share: number) => formatSigned(100 * share, 1)
+
+function UnderWay({ ring, mayStop }: { ring: Ring; mayStop: boolean }) {
+  const stop = useSend(() => ask('POST', `/rings/${ring.id}/stop`))
+  const done = ring.steps.filter((s) => s.runState === 'done').length
+  const now = ring.steps.find((s) => s.runId !== null && s.runState !== 'done') ?? ring.steps[done]
+  return (
+    <Plane title="Under way" aside={`${done} of ${ring.steps.length} steps`}>
+      <div style={{ padding: '0 12px 12px', display: 'grid', gap: 8 }}>
+        <div className="bar" style={{ width: '100%' }}>
+          <i style={{ width: `${(100 * done) / ring.steps.length}%` }} />
+        </div>
+        {now && (
+          <p>
+            <b style={{ fontWeight: 500 }}>{nameOf(ring, now.instrumentId)}</b> on {now.displayName}
+            {now.runId !== null && (
+              <>
+                , <Link to={`/runs/${now.runId}`}>run {now.runId}</Link>
+              </>
+            )}
+            {now.message && <span className="asks"> {now.message}</span>}
+          </p>
+        )}
+        {mayStop && (
+          <Popconfirm title="Break this ring off?" okText="Break it off" onConfirm={() => stop.mutate(undefined)}>
+            <Button style={{ justifySelf: 'start' }}>Break ring off</Button>
+          </Popconfirm>
+        )}
+      </div>
+    </Plane>
+  )
+}
+
+function Result({ ring }: { ring: Ring }) {
+  const displays = new Set(ring.steps.map((s) => s.displayId)).size
+  return (
+    <Plane
+      title={formatMoment(ring.startedAt)}
+      aside={`${ring.instruments.length} instruments, ${displays} ${displays === 1 ? 'display' : 'displays'}, ${ring.by}`}
+    >
+      {ring.result ? (
+        <div className="sideways">
+          <table className="figures">
+            <thead>
+              <tr>
+                <th>{ring.referenceId === null ? 'beside all of them' : `beside ${nameOf(ring, ring.referenceId)}`}</th>
+                <th>luminance, %</th>
+                <th>u′</th>
+                <th>v′</th>
+              </tr>
+            </thead>
+            {ring.result.map((of) => (
+              <Rows key={of.panelKind ?? 'all'} ring={ring} of={of} />
+            ))}
+          </table>
+        </div>
+      ) : (
+        <p className="none asks">{ring.says ?? 'It was broken off.'}</p>
+      )}
+    </Plane>
+  )
+}
+
+function Rows({ ring, of }: { ring: Ring; of: RingResult }) {
+  const cell = ({ value, within }: { value: number; within: number }, by: number, digits: number) => (
+    <td className={Math.abs(value) > within ? 'fig' : 'fig quiet'}>
+      {formatSigned(value * by, digits)} <span className="unit">± {(within * by).toFixed(digits)}</span>
+    </td>
+  )
+  return (
+    <tbody>
+      <tr>
+        <td colSpan={4} className="small second">
+          {of.panelKind === null
+            ? `all kinds of panel, ${of.displays} ${of.displays === 1 ? 'display' : 'displays'}`
+            : panelKinds[of.panelKind]}
+          {of.offsets === null && ': too few looks to tell'}
+        </td>
+      </tr>
+      {of.offsets
+        ?.filter((o) => o.instrument !== ring.referenceId)
+        .map((o) => (
+          <tr key={o.instrument}>
+            <td>{nameOf(ring, o.instrument)}</td>
+            {cell(o.luminance, 100, 1)}
+            {cell(o.u, 1, 4)}
+            {cell(o.v, 1, 4)}
+          </tr>
+        ))}
+    </tbody>
+  )
+}
+
+/** What the plan of a ring takes for scatter until it knows: as the server does. */
+const [placing, usualNoise] = [0.0015, 0.002]
+
+function StartRing() {
+  const all = useInstruments().data ?? []
+  const [instruments, setInstruments] = useState<number[]>([])
+  const [displays, setDisplays] = useState<number[]>([])
+  const [reference, setReference] = useState<number | null>(null)
+  const [wanted, setWanted] = useState(0.2)
+  const [search, setSearch] = useState('')
+  const found = useList<DisplayListing>('/displays', { search, limit: 50 })
+  const start = useSend(() =>
+    ask('POST', '/rings', { instruments, displays, reference, wanted: Math.round(wanted * 1e4) / 1e6 }),
+  )
+  const plan =
+    instruments.length > 1 && displays.length
+      ? planRing({
+          ...{ instruments, displays, repeatability: 0, placing: Math.hypot(placing, usualNoise) },
+          wanted: Math.max(0.02, wanted) / 100,
+        })
+      : null
+  return (
+    <Plane title="Start a ring">
+      <form
+        className="ringform"
+        onSubmit={(e) => {
+          e.preventDefault()
+          start.mutate(undefined)
+        }}
+      >
+        <label>
+          <span className="small second">Instruments</span>
+          <Select<number[]>
+            mode="multiple"
+            aria-label="Instruments"
+            placeholder="two at least"
+            value={instruments}
+            onChange={(chosen) => {
+              setInstruments(chosen)
+              if (reference !== null && !chosen.includes(reference)) setReference(null)
+            }}
+            optionFilterProp="label"
+            options={all.map((i) => ({ value: i.id, label: `${i.model} ${i.serial}` }))}
+          />
+        </label>
+        <label>
+          <span className="small second">Beside</span>
+          <Select<number | null>
+            aria-label="Beside"
+            value={reference}
+            onChange={setReference}
+            options={[
+              { value: null, label: 'what all of them read on average' },
+              ...all
+                .filter((i) => instruments.includes(i.id))
+                .map((i) => ({ value: i.id, label: `${i.model} ${i.serial}` })),
+            ]}
+          />
+        </label>
+        <label>
+          <span className="small second">Displays</span>
+          <Select<number[]>
+            mode="multiple"
+            aria-label="Displays"
+            placeholder="one at least, close together"
+            value={displays}
+            onChange={setDisplays}
+            showSearch={{ filterOption: false, onSearch: setSearch }}
+            options={found.items.map((d) => ({ value: d.id, label: `${d.name}, ${d.room}` }))}
+          />
+        </label>
+        <label>
+          <span className="small second">Uncertainty of luminance wanted, %</span>
+          <InputNumber
+            aria-label="Uncertainty of luminance wanted, %"
+            value={wanted}
+            min={0.02}
+            max={5}
+            step={0.05}
+            onChange={(v) => setWanted(v ?? 0.2)}
+            style={{ width: '100%' }}
+          />
+        </label>
+        <p className="small quiet">
+          {plan
+            ? `${plan.steps.length} short runs, each display there and back: ± ${(100 * plan.uncertainty).toFixed(2)} %${plan.enough ? '' : ', the best that this many displays give'}.`
+            : 'More displays, and those of more kinds of panel, tell more.'}
+        </p>
+        <Button type="primary" htmlType="submit" disabled={!plan} loading={start.isPending}>
+          Start ring
+        </Button>
+      </form>
+    </Plane>
+  )
+}

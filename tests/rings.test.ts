@@ -1,0 +1,137 @@
+import { fenLantern, type Scenario } from '@bichroma/bench'
+import type { Instrument, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
+import { live, Studio, until } from './studio'
+
+/** Two colorimeters, of which the second reads so much more light than the first. */
+const [others, more] = ['TC-0522', 0.02]
+const scenario: Scenario = {
+  ...fenLantern,
+  instruments: fenLantern.instruments.map((i) =>
+    i.serial === live.instrument || i.serial === others
+      ? {
+          ...i,
+          model: {
+            ...i.model,
+            adjusted: i.serial === others ? [more, more, more] : [0, 0, 0],
+            driftPerYear: [0, 0, 0],
+          },
+        }
+      : i,
+  ),
+}
+
+let studio: Studio
+beforeEach(async () => {
+  studio = await Studio.open(scenario)
+})
+afterEach(() => studio.close())
+
+/** Both instruments are known once they have been plugged in. */
+async function instruments(): Promise<number[]> {
+  const known = async () => studio.admin.get<Instrument[]>('/instruments')
+  for (const serial of [others, live.instrument]) {
+    studio.bench.carry(serial, live.workstation)
+    await until(
+      async () => (await known()).some((i) => i.serial === serial && i.workstationId !== null),
+      `${serial} is here`,
+    )
+  }
+  const all = await known()
+  return [live.instrument, others].map((serial) => all.find((i) => i.serial === serial)!.id)
+}
+const rings = async () => (await studio.admin.get<Page<Ring>>('/rings')).items
+const start = (body: object) => studio.admin.post<{ id: number }>('/rings', body)
+const problemOf = async (path: string, body: object) => {
+  const response = await studio.admin.raw('POST', path, body)
+  return { ...((await response.json()) as Problem), status: response.status }
+}
+
+test('a ring reads each display there and back, one step after another, and tells what each instrument reads more', async () => {
+  await studio.finish(await studio.start({ sampling: 'brief' }))
+  const [one, two] = await instruments()
+  // As certain as a few looks make it.
+  await start({ instruments: [one, two], displays: [studio.displayId], reference: one, wanted: 0.0005 })
+  const [begun] = await rings()
+  expect(begun.state).toBe('under way')
+  expect(begun.steps.slice(0, 4).map((s) => s.instrumentId)).toEqual([one, two, two, one])
+  // The next waits until the one before has ended, and for its own instrument.
+  for (;;) {
+    const [ring] = await rings()
+    if (ring.state !== 'under way') break
+    const open = ring.steps.filter((s) => s.runState && s.runState !== 'done')
+    expect(open.length).toBeLessThanOrEqual(1)
+    expect(ring.steps.findIndex((s) => s.runId === null)).not.toBe(0)
+    const here = open[0] && (open[0].instrumentId === one ? live.instrument : others)
+    if (here) studio.bench.carry(here, live.workstation)
+    await until(async () => {
+      const [now] = await rings()
+      const run = open[0] && now.steps[open[0].seq]
+      return now.state !== 'under way' || run?.runState === 'done' || !open[0]
+    }, 'the step has ended')
+  }
+  const [ring] = await rings()
+  expect(ring).toMatchObject({ state: 'done', says: null, referenceId: one })
+  expect(ring.steps.every((s) => s.runState === 'done')).toBe(true)
+  const [{ offsets, panelKind, displays }] = ring.result!
+  expect([panelKind, displays]).toEqual([null, 1])
+  expect(offsets![0]).toMatchObject({ instrument: one, luminance: { value: 0 } })
+  const { luminance } = offsets![1]
+  // ln(1.02): by its own interval, and surely not none.
+  expect(Math.abs(luminance.value - Math.log1p(more))).toBeLessThan(2 * luminance.within)
+  expect(luminance.value).toBeGreaterThan(luminance.within)
+  const ledger = await studio.admin.get<Page<LedgerEntry>>('/ledger?thing=ring')
+  expect(ledger.items.map((e) => e.act)).toEqual(['started'])
+})
+
+test('a ring that cannot go on is broken off and says why; one goes on at a time', async () => {
+  const [one, two] = await instruments()
+  // Its slot holds nothing to read.
+  await start({ instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 })
+  expect((await rings())[0]).toMatchObject({
+    state: 'broken off',
+    says: expect.stringMatching(/holds no calibration/) as string,
+  })
+  await studio.finish(await studio.start({ sampling: 'brief' }))
+  studio.bench.carry(live.instrument, 'sedge-01')
+  studio.bench.carry(others, 'sedge-01')
+  await until(
+    async () => (await studio.admin.get<Instrument[]>('/instruments')).every((i) => i.workstationId === null),
+    'both are away',
+  )
+  const { id } = await start({ instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 })
+  expect(
+    await problemOf('/rings', {
+      instruments: [one, two],
+      displays: [studio.displayId],
+      reference: null,
+      wanted: 0.002,
+    }),
+  ).toMatchObject({ status: 409, detail: expect.stringMatching(/under way already/) as string })
+  await until(async () => (await rings())[0].steps[0].message !== null, 'it waits for hands')
+  // It goes on where it was when the server is back.
+  await studio.restartServer()
+  expect((await rings())[0]).toMatchObject({ id, state: 'under way' })
+  await studio.admin.post(`/rings/${id}/stop`)
+  expect((await rings())[0]).toMatchObject({ state: 'broken off', says: 'Stopped by administrator.' })
+  await until(async () => (await rings())[0].steps[0].runState === 'stopped', 'its run is stopped as well')
+  expect((await problemOf(`/rings/${id}/stop`, {})).status).toBe(409)
+  expect((await problemOf('/rings/99/stop', {})).status).toBe(404)
+})
+
+test('bad rings are refused by the field at fault', async () => {
+  const [one, two] = await instruments()
+  const good = { instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 }
+  const bad: [object, string][] = [
+    [{ instruments: [one] }, 'instruments'],
+    [{ instruments: [one, one] }, 'instruments'],
+    [{ instruments: [one, 99] }, 'instruments'],
+    [{ displays: [] }, 'displays'],
+    [{ displays: [99] }, 'displays'],
+    [{ reference: 99 }, 'reference'],
+    [{ wanted: 0 }, 'wanted'],
+    [{ wanted: '0.1' }, 'wanted'],
+  ]
+  for (const [change, field] of bad)
+    expect([change, await problemOf('/rings', { ...good, ...change })]).toMatchObject([change, { status: 400, field }])
+  expect(await rings()).toEqual([])
+})
