@@ -34,8 +34,6 @@ interface RingServices {
 
 /** Scatter of laying an instrument on anew, as a share, and of a reading whose instrument has not repeated enough to tell. */
 const [placing, usualNoise] = [0.0015, 0.002]
-/** Who starts the runs of a ring after its first. */
-const bichroma = 'Bichroma'
 
 interface Step {
   ringId: number
@@ -213,7 +211,7 @@ export class Rings {
   private async startStep(ring: RingRow, step: Step, accountId: number | null): Promise<void> {
     const { data, startRun } = this.services
     const { displayId, instrumentId, slot, seq } = step
-    const who = this.starter ?? (accountId === null ? null : { id: accountId, name: bichroma })
+    const who = this.starter ?? (await this.accountOf(accountId))
     if (!who) return this.end(ring.id, 'broken off', 'The server stopped before its first run.')
     try {
       const runId = await startRun({ displayId, slot, kind: 'spot', begins: 'turn', instrumentId, onlyWith: true }, who)
@@ -224,6 +222,15 @@ export class Rings {
       if (!(error instanceof Refusal)) throw error
       await this.end(ring.id, 'broken off', error.message)
     }
+  }
+
+  /** In whose name the last run was started. */
+  private async accountOf(id: number | null): Promise<{ id: number; name: string } | null> {
+    const [account] = await this.services.data.query<{ id: number; name: string }[]>(
+      'SELECT id, name FROM account WHERE id = ?',
+      [id],
+    )
+    return account ?? null
   }
 
   /** What the whites of all its runs tell, on each kind of panel and on all together. */

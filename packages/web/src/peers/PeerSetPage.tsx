@@ -15,7 +15,7 @@ import { LooksPlane } from './LooksPlane'
 import { PairPlane } from './PairPlane'
 import { PairTriangle, type Pair } from './PairTriangle'
 import { StartTogether } from './StartTogether'
-import { firstApart, headSentence, listed, moveWords } from './words'
+import { asksOther, firstApart, headSentence, listed, moveWords } from './words'
 import './peers.css'
 
 /** One set: what its members have in common, and how alike they are. */
@@ -121,12 +121,22 @@ function OddOne({ set }: { set: PeerSetDetail }) {
 /** What has changed since the ground was adopted. */
 function GroundMoved({ set }: { set: PeerSetDetail }) {
   const moved = set.standing?.moved ?? []
-  if (!moved.length || !set.adopted) return null
+  if (!set.adopted) return null
   return (
-    <p className="groundmoved" role="status">
-      <span className="asks">The ground has moved</span> since {formatMoment(set.adopted.at)}:{' '}
-      {listed(moved.map((m) => moveWords[m]))}.
-    </p>
+    <>
+      {moved.length > 0 && (
+        <p className="groundmoved" role="status">
+          <span className="asks">The ground has moved</span> since {formatMoment(set.adopted.at)}:{' '}
+          {listed(moved.map((m) => moveWords[m]))}.
+        </p>
+      )}
+      {asksOther(set) && (
+        <p className="groundmoved" role="status">
+          <span className="asks">The set asks for something else</span> than its aim has: adopt its common ground again,
+          or change one of them.
+        </p>
+      )}
+    </>
   )
 }
 
@@ -135,7 +145,7 @@ function Acts({ set }: { set: PeerSetDetail }) {
   const ground = set.standing?.ground ?? null
   const adopt = useSend(() => ask('POST', `/peer-sets/${set.id}/aim`, { luminance: roundedLight(ground!.luminance) }))
   const aim = ground && aimOfGround({ ...ground, black: set.black === 'common' ? ground.black : null }, set)
-  const isNews = !set.aim || (set.standing?.moved.length ?? 0) > 0
+  const isNews = !set.aim || (set.standing?.moved.length ?? 0) > 0 || asksOther(set)
   return (
     <>
       <Button onClick={() => void navigate(`/peers/${set.id}/edit`)}>Edit set</Button>

@@ -142,6 +142,22 @@ test('common ground is adopted as it is shown; what moved since is told; viewers
     expect(screen.queryByRole('button', { name })).toBeNull()
 })
 
+test('a set that asks for another white than its aim has says so, and can be adopted again', async () => {
+  const members = [known(1, 300), known(2, 200)]
+  const { luminance, primaries, standard } = standingOf(members, asked).ground!
+  const adopted = { luminance, primaries, standard, black: null, at: at - day, by: 'Marit Oyen' }
+  const aim = { id: 5, name: 'The wall, common ground', aim: aimOfGround(adopted, setOf(members)) }
+  const { unmount } = open(setOf(members, { adopted, aim }))
+  await screen.findByRole('table', { name: /Pairs of members/ })
+  expect(screen.queryByRole('button', { name: 'Adopt common ground' })).toBeNull()
+  expect(screen.queryByText('The set asks for something else')).toBeNull()
+  unmount()
+  api.end()
+  open(setOf(members, { adopted, aim, white: { kind: 'standard', name: 'D50' } }))
+  expect(await screen.findByText('The set asks for something else')).toBeTruthy()
+  expect(await screen.findByRole('button', { name: 'Adopt common ground' })).toBeTruthy()
+})
+
 test('a new set: too few members are said beside the list, what the server refuses at its field', async () => {
   api.begin({ 'GET /api/session': signedInAs('administrator') })
   show(<AddPeerSet />)

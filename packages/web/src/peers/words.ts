@@ -58,6 +58,14 @@ const lackSentences: Readonly<Record<NonNullable<Standing['lack']>['why'], (who:
 }
 type Standing = NonNullable<PeerSetDetail['standing']>
 
+/** Whether a set asks for another white, tone response or black than the aim that was made of its ground has. */
+export function asksOther({ aim, white, toneResponse, black }: PeerSetDetail): boolean {
+  if (!aim) return false
+  const differs = (a: unknown, b: unknown) => JSON.stringify(a) !== JSON.stringify(b)
+  const isLifted = aim.aim.black?.kind === 'fixed'
+  return differs(aim.aim.white, white) || differs(aim.aim.toneResponse, toneResponse) || (black === 'own' && isLifted)
+}
+
 /** Why there is no common ground; nothing where there is one. */
 export function lackSentence({ standing, members }: PeerSetDetail): string | null {
   if (!standing?.lack) return null
