@@ -65,7 +65,7 @@ export const handFilesSchema = yup
 
 export const startWaveSchema = yup
   .object({
-    name: nameField(),
+    name: nameField().label('Name'),
     selection: selectionSchema.default(undefined).required(),
     /** What the preview said that was looked at: the wave goes only if it would still do the same. */
     digest: hashField().required(),

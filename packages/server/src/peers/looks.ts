@@ -3,6 +3,8 @@ import { runStates, type RunState } from '@bichroma/core/runs'
 import type { PeerLook, PeerRunKind, StartedPeerRuns, StartPeerRuns, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'
+import { Gathered } from '../data/gathered'
+import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
 import { Refusal } from '../http/problem'
 import type { Ledger } from '../ledger/ledger'
@@ -19,6 +21,8 @@ interface LookServices {
   readonly changed: () => void
 }
 
+/** Wall time until what failed is tried again, ms. */
+const againMs = 15_000
 /** Looks that a set tells of. */
 const newestLooks = 12
 /** States in which a run goes on. */
@@ -28,6 +32,11 @@ const ended = runStates.filter((s) => !going.includes(s))
 /** Runs of all members of a set together, and the one verdict at their end. */
 export class PeerLooks {
   private working: Promise<void> = Promise.resolve()
+  private closed = false
+  private readonly again = new Gathered(
+    () => void this.soon(),
+    () => againMs,
+  )
   /** Looks whose runs are being started: not all of them are known yet. */
   private readonly starting = new Set<number>()
 
@@ -75,7 +84,7 @@ export class PeerLooks {
       changed()
     }
     if (!started.length) throw new Refusal('conflict', `${refused[0].name}: ${refused[0].why}`)
-    this.soon()
+    void this.soon()
     return { id, started, refused }
   }
 
@@ -118,14 +127,22 @@ export class PeerLooks {
     await this.services.data.getRepository(peerLookEntity).update({ id }, change)
   }
 
-  /** A run stands otherwise, or the server has begun: looks whose runs have all ended are judged. */
+  /** A run stands otherwise, or the server has begun: looks whose runs have all ended are judged; what fails is tried again. */
   soon(): Promise<void> {
-    this.working = this.working.catch(() => {}).then(() => this.work())
+    this.working = this.working
+      .then(() => this.work())
+      .catch((error: unknown) => {
+        if (this.closed) return
+        logFault('Looks of peer sets follow their runs', error)
+        this.again.soon()
+      })
     return this.working
   }
 
   async close(): Promise<void> {
-    await this.working.catch(() => {})
+    this.closed = true
+    this.again.close()
+    await this.working
   }
 
   private async work(): Promise<void> {
@@ -146,6 +163,12 @@ export class PeerLooks {
     // The verdict rests on what the runs read.
     await keeper.apply()
     for (const { id, setId, kind, done, all, members } of over) {
+      // What could not be worked out yet is no verdict.
+      const [{ due }] = await data.query<[{ due: number }]>('SELECT due FROM peer_set WHERE id = ?', [setId])
+      if (due > 0) {
+        this.again.soon()
+        continue
+      }
       const whole = done === all && all >= members
       const tells = Number(whole && kind !== 'baseline')
       const state = whole ? 'judged' : 'broken off'

@@ -1,7 +1,6 @@
 import type { DataSource } from 'typeorm'
 import type { StartRun } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
-import { logFault } from '../data/log'
 import type { Api } from '../http/api'
 import type { Threads } from '../http/threads'
 import type { Ledger } from '../ledger/ledger'
@@ -44,7 +43,7 @@ export class Peers {
   runChanged(): void {
     this.keeper.soon()
     void this.rings.soon()
-    this.looks.soon().catch((error: unknown) => logFault('Looks of peer sets follow their runs', error))
+    void this.looks.soon()
   }
 
   /** What members are, or how they drift, has changed. */
