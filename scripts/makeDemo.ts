@@ -4,19 +4,10 @@ import { parseArgs } from 'node:util'
 import { fenLantern, readScenarioFile, type Bench, type Scenario } from '@bichroma/bench'
 import { watchEveryMs } from '@bichroma/core/aims'
 import type { RunKind } from '@bichroma/core/runs'
-import { roundedLight, usualPeerLimits } from '@bichroma/core/peers'
-import type {
-  Instrument,
-  Page,
-  PeerSetDetail,
-  Ring,
-  RunDetail,
-  StartedPeerRuns,
-  WaveDetail,
-  WavePreview,
-} from '@bichroma/contract'
+import type { Instrument, RunDetail, WaveDetail, WavePreview } from '@bichroma/contract'
 import { startServer, threadedSolver, type RunningServer } from '@bichroma/server'
 import { ApiClient } from './apiClient'
+import { bringTogether, layRing, type DemoWork } from './demoPeers'
 import { planDemoRounds } from './demoRounds'
 import { Processes } from './processes.mjs'
 import { seeTo, type Hands } from './hands'
@@ -241,65 +232,7 @@ async function live(making: Making, control: string, today: number): Promise<voi
     await client.signIn(demoAccounts[0].login, demoAccounts[0].password)
   }
 
-  /** Members are read at their brightest, and brought to what they have in common, one after another. */
-  const bringTogether = async (set: (typeof demoPeers)[number]) => {
-    const { name, members, instrument, standard, daysAgo } = set
-    const id = await makePeerSet(making, set)
-    if (daysAgo === null) return
-    for (const [display, slot] of members)
-      await visit({ daysAgo, display, kind: 'baseline', slot, aim: 'Atlas web' }, instrument)
-    const setNow = () => client.get<PeerSetDetail>(`/peer-sets/${id}`)
-    await until(async () => (await setNow()).standing?.ground !== null && !(await setNow()).working)
-    const luminance = roundedLight((await setNow()).standing!.ground!.luminance)
-    await client.post(`/peer-sets/${id}/aim`, { luminance })
-    const { started, refused } = await client.post<StartedPeerRuns>(`/peer-sets/${id}/runs`, {
-      kind: 'full',
-      instrumentId: await idOfInstrument(instrument),
-    })
-    if (refused.length) throw new Error(`${refused[0].name}: ${refused[0].why}`)
-    const waiting = new Map(started.map((r) => [r.runId, members.find(([m]) => displayIds[m] === r.displayId)![0]]))
-    // Those first where the instrument lies already; then it goes round.
-    let at = workstationOf[members[members.length - 1][0]]
-    while (waiting.size) {
-      const [runId, display] = [...waiting].find(([, d]) => workstationOf[d] === at) ?? [...waiting][0]
-      at = workstationOf[display]
-      await here(instrument, at)
-      await until(async () => (await client.get<RunDetail>(`/runs/${runId}`)).state !== 'queued')
-      await throughRun(runId, display, instrument)
-      waiting.delete(runId)
-    }
-    await until(async () => (await setNow()).looks[0].state !== 'under way')
-    const { standing } = await setNow()
-    say(
-      `peer set “${name}” is ${standing?.alike?.verdict.verdict} at ${luminance} cd/m², ${standing?.ground?.standard ?? standard + ' not covered'}`,
-    )
-  }
-
-  /** The colorimeters read the same displays, one after another. */
-  const ring = async () => {
-    const ids = new Map<number, string>()
-    for (const serial of demoRing.instruments) ids.set(await idOfInstrument(serial), serial)
-    const names = new Map(demoRing.displays.map((d) => [displayIds[d], d]))
-    await client.post('/rings', {
-      ...{ instruments: [...ids.keys()], displays: [...names.keys()], reference: null, wanted: 0.002 },
-    })
-    const now = async () => (await client.get<Page<Ring>>('/rings')).items[0]
-    for (let at = await now(); at.state === 'under way'; at = await now()) {
-      const step = at.steps.find((s) => s.runState !== 'done')
-      if (!step?.runId) {
-        await wait(5)
-        continue
-      }
-      const [display, instrument] = [names.get(step.displayId)!, ids.get(step.instrumentId)!]
-      await here(instrument, workstationOf[display])
-      await until(async () => (await client.get<RunDetail>(`/runs/${step.runId}`)).state !== 'queued')
-      await throughRun(step.runId, display, instrument)
-      // The next step follows from the end of this one.
-      await until(async () => (await now()).steps[step.seq].runState === 'done')
-    }
-    const { state, says } = await now()
-    if (state !== 'done') throw new Error(`The ring was broken off: ${says}`)
-  }
+  const work: DemoWork = { visit, here, throughRun, idOfInstrument }
 
   const correct = async (display: string) => {
     const instruments = lanes.map((lane) => lane.instrument).filter((i) => i !== spectroradiometer)
@@ -326,11 +259,11 @@ async function live(making: Making, control: string, today: number): Promise<voi
           await visit(v, instrument)
       }),
     )
-    for (const set of demoPeers.filter((p) => p.daysAgo === daysAgo)) await bringTogether(set)
-    if (daysAgo === demoRing.daysAgo) await ring()
+    for (const set of demoPeers.filter((p) => p.daysAgo === daysAgo)) await bringTogether(making, work, set)
+    if (daysAgo === demoRing.daysAgo) await layRing(making, work)
     await Promise.all(scenario.workstations.map(({ host }) => bench('/faults/signOut', { workstation: host.name })))
   }
-  for (const set of demoPeers.filter((p) => p.daysAgo === null)) await bringTogether(set)
+  for (const set of demoPeers.filter((p) => p.daysAgo === null)) await bringTogether(making, work, set)
   for (const daysAgo of demoRoomLight.days) {
     await at(daysAgo)
     for (const { instrument, rooms } of lanes)
@@ -348,19 +281,6 @@ async function live(making: Making, control: string, today: number): Promise<voi
   await client.put('/settings', { ...settings, studioName: scenario.studio })
   await server.rollout.idle()
   await rollOut(making, bench)
-}
-
-async function makePeerSet(
-  { client, displayIds }: Making,
-  { name, members, standard }: (typeof demoPeers)[number],
-): Promise<number> {
-  const { id } = await client.post<{ id: number }>('/peer-sets', {
-    name,
-    members: members.map(([display, slot]) => ({ displayId: displayIds[display], slot })),
-    ...{ reference: null, white: { kind: 'standard', name: 'D65' }, toneResponse: { kind: 'power', exponent: 2.2 } },
-    ...{ standard, share: 0.97, headroom: 0.03, black: 'own', limits: usualPeerLimits },
-  })
-  return id
 }
 
 /** An instrument is left in a room with windows, and reads its light until today. */

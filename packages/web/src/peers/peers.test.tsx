@@ -8,6 +8,7 @@ import type { PeerSetDetail, Ring } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { hands } from '../test/formHands'
 import { refusal, signedInAs, StubbedApi } from '../test/stubbedApi'
+import { InSets } from '../register/InSets'
 import { AddPeerSet } from './EditPeerSet'
 import { PeerSetPage } from './PeerSetPage'
 import { RingsPage } from './RingsPage'
@@ -241,6 +242,17 @@ describe('rings', () => {
     begin([ring({ state: 'broken off', says: 'Run 41 failed: the courier went away.' })])
     expect(await screen.findByText('Run 41 failed: the courier went away.')).toBeTruthy()
   })
+})
+
+test('a display names the sets in which it must look alike, and says nothing where it is in none', async () => {
+  const items = ['The wall', 'Proofs'].map((name, i) => ({ id: i + 1, name }))
+  api.begin({ 'GET /api/peer-sets?display=3&limit=3': { body: { items, next: null, total: 5, more: false } } })
+  const { container, unmount } = show(<InSets displayId={3} />)
+  expect((await screen.findByRole('link', { name: 'Proofs' })).getAttribute('href')).toBe('/peers/2')
+  expect(container.textContent).toContain('must look alike in The wall, Proofs and 3 more')
+  unmount()
+  const none = show(<InSets displayId={4} />)
+  await waitFor(() => expect(none.container.textContent).toBe(''))
 })
 
 test('words of directions, spans and lists', () => {

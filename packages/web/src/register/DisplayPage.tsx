@@ -22,6 +22,7 @@ import { DisplayRolloutPlane } from '../rollout/DisplayRolloutPlane'
 import { DisplayCare } from './DisplayCare'
 import { DisplayRest } from './DisplayRest'
 import { DisplayPlace } from './DisplayPlace'
+import { InSets } from './InSets'
 import { Rack } from './Rack'
 import { ShowName } from './ShowName'
 
@@ -53,7 +54,10 @@ function DisplayOf({ display }: { display: DisplayDetail }) {
             {display.maker} {display.model} · serial <span className="fig">{display.serial}</span> · firmware{' '}
             <span className="fig">{display.firmware}</span> · {panelKinds[display.panelKind]}
           </p>
-          <p>{display.kept === 'in use' ? placeLine(display) : awayLine(display)}</p>
+          <p>
+            {display.kept === 'in use' ? placeLine(display) : awayLine(display)}
+            <InSets displayId={display.id} />
+          </p>
           {fetchFirst && <p className="asks">{fetchFirst}</p>}
         </div>
         <div className="acts">

@@ -1,0 +1,133 @@
+import {
+  acceptSchema,
+  changeAccountSchema,
+  changePasswordSchema,
+  confirmSecondFactorSchema,
+  firstVisitSchema,
+  inviteSchema,
+  ledgerListSchema,
+  makeTokenSchema,
+  ownPasswordSchema,
+  signInSchema,
+  studioSettingsSchema,
+  usualSettings,
+} from '@bichroma/contract'
+import type { RouteFacts } from './routeFacts'
+
+/** Routes of access and of the studio: accounts, backups, ledger, settings. */
+export const accessFacts = {
+  'GET /openapi.json': {
+    area: 'Studio',
+    tells: 'This description of the API, as OpenAPI 3.1.',
+    file: ['application/json'],
+  },
+  'POST /session': {
+    area: 'Access',
+    tells:
+      'Signs in with login and password, and the code of a second factor where there is one; sets the session’s cookie.',
+    body: signInSchema,
+    example: { login: 'viewer', password: 'view-word' },
+  },
+  'GET /session': { area: 'Access', tells: 'Who is asking; null for nobody.' },
+  'DELETE /session': { area: 'Access', tells: 'Signs out.' },
+  'POST /first-visit': {
+    area: 'Access',
+    tells: 'Makes the first administrator with the token that the server’s console tells.',
+    body: firstVisitSchema,
+    makes: true,
+    example: { token: 'ABCDE-FGHJK-LMNPQ-RSTUV', login: 'marit', name: 'Marit Oyen', password: 'herons wade at dusk' },
+  },
+  'POST /accept': {
+    area: 'Access',
+    tells: 'Chooses a password by a one-time link, and signs in.',
+    body: acceptSchema,
+    example: { token: 'ABCDE-FGHJK-LMNPQ-RSTUV', password: 'herons wade at dusk' },
+  },
+  'GET /session/all': { area: 'Access', tells: 'One’s own sessions, used last first.' },
+  'DELETE /session/others': { area: 'Access', tells: 'Ends all of one’s own sessions but this one.' },
+  'PUT /session/password': {
+    area: 'Access',
+    tells: 'Changes one’s own password; other sessions end.',
+    body: changePasswordSchema,
+    example: { old: 'the one before', password: 'herons wade at dusk' },
+  },
+  'GET /session/second-factor': {
+    area: 'Access',
+    tells: 'Whether one has a second factor, and how many recovery codes are left.',
+  },
+  'POST /session/second-factor': { area: 'Access', tells: 'Offers a second factor to be set up.' },
+  'PUT /session/second-factor': {
+    area: 'Access',
+    tells: 'Puts the offered second factor in force by a code that it shows; tells ten recovery codes once.',
+    body: confirmSecondFactorSchema,
+    makes: true,
+    example: { code: '123456' },
+  },
+  'POST /session/second-factor/codes': {
+    area: 'Access',
+    tells: 'Makes new recovery codes in place of those before.',
+    body: ownPasswordSchema,
+    makes: true,
+    example: { password: 'herons wade at dusk' },
+  },
+  'POST /session/second-factor/remove': {
+    area: 'Access',
+    tells: 'Takes one’s own second factor away.',
+    body: ownPasswordSchema,
+    example: { password: 'herons wade at dusk' },
+  },
+  'GET /tokens': {
+    area: 'Access',
+    tells: 'One’s own tokens; everybody’s for administrators. Never the tokens themselves.',
+  },
+  'POST /tokens': {
+    area: 'Access',
+    tells: 'Makes a token for a program; it is told this once.',
+    body: makeTokenSchema,
+    makes: true,
+    example: { name: 'nightly check', role: 'viewer', days: 90 },
+  },
+  'DELETE /tokens/:id': { area: 'Access', tells: 'Withdraws a token.' },
+  'GET /people': { area: 'Access', tells: 'Every account.' },
+  'POST /people': {
+    area: 'Access',
+    tells: 'Invites somebody; tells the one-time link’s token once.',
+    body: inviteSchema,
+    makes: true,
+    example: { login: 'ines', name: 'Ines Moor', role: 'technician', rooms: [1] },
+  },
+  'PUT /people/:id': {
+    area: 'Access',
+    tells: 'Changes an account’s name, role or rooms, or locks it.',
+    body: changeAccountSchema,
+    example: { name: 'Ines Moor' },
+  },
+  'POST /people/:id/reset': {
+    area: 'Access',
+    tells: 'Makes a link by which the owner chooses a new password.',
+    makes: true,
+  },
+  'DELETE /people/:id/second-factor': {
+    area: 'Access',
+    tells: 'Takes the second factor of somebody away who has lost it.',
+  },
+  'GET /backups': { area: 'Studio', tells: 'Backups, and why the last try failed if it did.' },
+  'POST /backups': { area: 'Studio', tells: 'Makes a backup and looks it through before it counts.', makes: true },
+  'GET /ledger': { area: 'Studio', tells: 'Who did what, newest first.', query: ledgerListSchema },
+  'GET /ledger/proof': {
+    area: 'Studio',
+    tells: 'Looks through the whole ledger for entries that were changed, removed or put in between.',
+  },
+  'GET /ledger/file': {
+    area: 'Studio',
+    tells: 'The same entries as a file: JSON lines, oldest first, with their hashes.',
+    query: ledgerListSchema,
+    file: ['application/x-ndjson'],
+  },
+  'GET /ledger/:thing/:id': { area: 'Studio', tells: 'What became of one thing.', query: ledgerListSchema },
+  'GET /settings': { area: 'Studio', tells: 'What the studio decided for all its runs and profiles.' },
+  'PUT /settings': { area: 'Studio', tells: 'Decides anew.', body: studioSettingsSchema, example: usualSettings },
+  'GET /settings/logo': { area: 'Studio', tells: 'The studio’s logo.', file: ['image/png', 'image/jpeg'] },
+  'PUT /settings/logo': { area: 'Studio', tells: 'Sets the studio’s logo.', takes: ['image/png', 'image/jpeg'] },
+  'DELETE /settings/logo': { area: 'Studio', tells: 'Takes the studio’s logo away.' },
+} as const satisfies Readonly<Record<string, RouteFacts>>
