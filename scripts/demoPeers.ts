@@ -114,7 +114,10 @@ export async function layRing(
     await until(async () => (await client.get<RunDetail>(`/runs/${step.runId}`)).state !== 'queued')
     await throughRun(step.runId, display, instrument)
     // The next step follows from the end of this one.
-    await until(async () => (await now()).steps[step.seq].runState === 'done')
+    await until(async () => {
+      const { state, steps } = await now()
+      return state !== 'under way' || steps[step.seq].runState === 'done'
+    })
   }
   const { state, says } = await now()
   if (state !== 'done') throw new Error(`The ring was broken off: ${says}`)

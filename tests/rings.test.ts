@@ -1,5 +1,6 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { Instrument, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
+import { displayBody } from '../scripts/displayBody'
 import { live, Studio, until } from './studio'
 
 /** Two colorimeters, of which the second reads so much more light than the first. */
@@ -54,10 +55,12 @@ test('a ring reads each display there and back, one step after another, and tell
   const [begun] = await rings()
   expect(begun.state).toBe('under way')
   expect(begun.steps.slice(0, 4).map((s) => s.instrumentId)).toEqual([one, two, two, one])
+  let last = begun
   // The next waits until the one before has ended, and for its own instrument.
   for (;;) {
     const [ring] = await rings()
     if (ring.state !== 'under way') break
+    if (ring.steps.length) last = ring
     const open = ring.steps.filter((s) => s.runState && s.runState !== 'done')
     expect(open.length).toBeLessThanOrEqual(1)
     expect(ring.steps.findIndex((s) => s.runId === null)).not.toBe(0)
@@ -66,12 +69,15 @@ test('a ring reads each display there and back, one step after another, and tell
     await until(async () => {
       const [now] = await rings()
       const run = open[0] && now.steps[open[0].seq]
+      if (now.steps.length) last = now
       return now.state !== 'under way' || run?.runState === 'done' || !open[0]
     }, 'the step has ended')
   }
   const [ring] = await rings()
   expect(ring).toMatchObject({ state: 'done', says: null, referenceId: one })
-  expect(ring.steps.every((s) => s.runState === 'done')).toBe(true)
+  // Those of one that has ended are told by their number.
+  expect(ring).toMatchObject({ steps: [], stepCount: begun.steps.length, displays: 1 })
+  expect(last.steps.slice(0, -1).every((s) => s.runState === 'done')).toBe(true)
   const [{ offsets, panelKind, displays }] = ring.result!
   expect([panelKind, displays]).toEqual([null, 1])
   expect(offsets![0]).toMatchObject({ instrument: one, luminance: { value: 0 } })
@@ -108,18 +114,25 @@ test('a ring that cannot go on is broken off and says why; one goes on at a time
     }),
   ).toMatchObject({ status: 409, detail: expect.stringMatching(/under way already/) as string })
   await until(async () => (await rings())[0].steps[0].message !== null, 'it waits for hands')
+  const waiting = (await rings())[0].steps[0].runId!
   // It goes on where it was when the server is back.
   await studio.restartServer()
   expect((await rings())[0]).toMatchObject({ id, state: 'under way' })
   await studio.admin.post(`/rings/${id}/stop`)
   expect((await rings())[0]).toMatchObject({ state: 'broken off', says: 'Stopped by administrator.' })
-  await until(async () => (await rings())[0].steps[0].runState === 'stopped', 'its run is stopped as well')
+  await until(async () => (await studio.run(waiting)).state === 'stopped', 'its run is stopped as well')
   expect((await problemOf(`/rings/${id}/stop`, {})).status).toBe(409)
   expect((await problemOf('/rings/99/stop', {})).status).toBe(404)
 })
 
 test('bad rings are refused by the field at fault', async () => {
   const [one, two] = await instruments()
+  const { name: _name, ...body } = displayBody(fenLantern.workstations[0].displays[0], {
+    ...{ workstationId: studio.ids.workstation, limitsId: studio.ids.limits, checkEveryDays: 28 },
+  })
+  const more: number[] = []
+  for (let n = 0; n < 11; n++)
+    more.push((await studio.admin.post<{ id: number }>('/displays', { ...body, name: `D${n}`, serial: `S-${n}` })).id)
   const good = { instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 }
   const bad: [object, string][] = [
     [{ instruments: [one] }, 'instruments'],
@@ -129,6 +142,7 @@ test('bad rings are refused by the field at fault', async () => {
     [{ displays: [99] }, 'displays'],
     [{ reference: 99 }, 'reference'],
     [{ wanted: 0 }, 'wanted'],
+    [{ displays: [studio.displayId, ...more], wanted: 0.0002 }, 'wanted'],
     [{ wanted: '0.1' }, 'wanted'],
   ]
   for (const [change, field] of bad)

@@ -5,6 +5,8 @@ import { idField, numberField } from '../fields'
 import { listFields } from '../lists'
 import { yup } from '../sentences'
 
+/** Short runs of one ring at most: a working day of somebody’s. */
+export const mostRingSteps = 200
 /** Instruments and displays of one ring at most. */
 const [mostInstruments, mostDisplays] = [8, 12]
 
@@ -68,6 +70,9 @@ export interface Ring {
   says: string | null
   result: RingResult[] | null
   instruments: { id: number; name: string }[]
+  displays: number
+  /** How many steps it has, and those of one that is under way. */
+  stepCount: number
   steps: {
     seq: number
     displayId: number

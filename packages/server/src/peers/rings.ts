@@ -4,6 +4,7 @@ import { instrumentOffsets, planRing, type RingReading } from '@bichroma/core/pe
 import type { PanelKind } from '@bichroma/core/register'
 import { heldStates, type RunState } from '@bichroma/core/runs'
 import {
+  mostRingSteps,
   ringListSchema,
   startRingSchema,
   validate,
@@ -72,6 +73,12 @@ export class Rings {
       // One look each time: a spot run reads white once.
       const once = Math.hypot(placing, repeatability)
       const plan = planRing({ instruments, displays, repeatability: 0, placing: once, wanted })
+      if (plan.steps.length > mostRingSteps)
+        throw new Refusal(
+          'invalid-input',
+          `That would take ${plan.steps.length} short runs; ${mostRingSteps} are the most. Choose fewer instruments or displays, or a larger “Uncertainty wanted”.`,
+          'wanted',
+        )
       const id = this.begin(() =>
         ledger.change(
           request.account,
@@ -275,11 +282,22 @@ export class Rings {
       ).map((d) => [d.id, d.name]),
     )
     const shown: Ring[] = []
+    const counts = new Map(
+      (
+        await data.query<{ ringId: number; steps: number; displays: number; instruments: string }[]>(
+          `SELECT ring_id AS ringId, COUNT(*) AS steps, COUNT(DISTINCT display_id) AS displays,
+             json_group_array(DISTINCT instrument_id) AS instruments
+           FROM ring_step WHERE ring_id IN (${ids.map(() => '?').join(', ')}) GROUP BY ring_id`,
+          ids,
+        )
+      ).map((c) => [c.ringId, c]),
+    )
     for (const ring of rings.sort((a, b) => b.id - a.id)) {
-      const steps = await this.steps(ring.id)
+      const { steps: stepCount, displays: count, instruments } = counts.get(ring.id)!
+      const steps = ring.state === 'under way' ? await this.steps(ring.id) : []
       shown.push({
-        ...ring,
-        instruments: [...new Set(steps.map((s) => s.instrumentId))].map((id) => ({ id, name: names.get(id) ?? '' })),
+        ...{ ...ring, displays: count, stepCount },
+        instruments: (JSON.parse(instruments) as number[]).map((id) => ({ id, name: names.get(id) ?? '' })),
         steps: steps.map(({ seq, displayId, instrumentId, runId, runState, message }) => ({
           ...{ seq, displayId, instrumentId, runId, runState, message },
           displayName: displays.get(displayId) ?? '',

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { formatSigned } from '@bichroma/core/aims'
 import { planRing } from '@bichroma/core/peers'
 import { panelKinds } from '@bichroma/core/register'
-import type { DisplayListing, Ring, RingResult } from '@bichroma/contract'
+import { mostRingSteps, type DisplayListing, type Ring, type RingResult } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useList } from '../api/lists'
 import { useInstruments, useSend, useSession } from '../api/queries'
@@ -69,10 +69,10 @@ function UnderWay({ ring, mayStop }: { ring: Ring; mayStop: boolean }) {
   const done = ring.steps.filter((s) => s.runState === 'done').length
   const now = ring.steps.find((s) => s.runId !== null && s.runState !== 'done') ?? ring.steps[done]
   return (
-    <Plane title="Under way" aside={`${done} of ${ring.steps.length} steps`}>
+    <Plane title="Under way" aside={`${done} of ${ring.stepCount} steps`}>
       <div style={{ padding: '0 12px 12px', display: 'grid', gap: 8 }}>
         <div className="bar" style={{ width: '100%' }}>
-          <i style={{ width: `${(100 * done) / ring.steps.length}%` }} />
+          <i style={{ width: `${(100 * done) / ring.stepCount}%` }} />
         </div>
         {now && (
           <p>
@@ -96,7 +96,7 @@ function UnderWay({ ring, mayStop }: { ring: Ring; mayStop: boolean }) {
 }
 
 function Result({ ring }: { ring: Ring }) {
-  const displays = new Set(ring.steps.map((s) => s.displayId)).size
+  const { displays } = ring
   return (
     <Plane
       title={formatMoment(ring.startedAt)}
@@ -240,10 +240,15 @@ function StartRing() {
         </label>
         <p className="small quiet">
           {plan
-            ? `${plan.steps.length} short runs, each display there and back: ± ${(100 * plan.uncertainty).toFixed(2)} %${plan.enough ? '' : ', the best that this many displays give'}.`
+            ? `${plan.steps.length} short runs${plan.steps.length > mostRingSteps ? ` (${mostRingSteps} at most)` : ''}, each display there and back: ± ${(100 * plan.uncertainty).toFixed(2)} %${plan.enough ? '' : ', the best that this many displays give'}.`
             : 'More displays, and those of more kinds of panel, tell more.'}
         </p>
-        <Button type="primary" htmlType="submit" disabled={!plan} loading={start.isPending}>
+        <Button
+          type="primary"
+          htmlType="submit"
+          disabled={!plan || plan.steps.length > mostRingSteps}
+          loading={start.isPending}
+        >
           Start ring
         </Button>
       </form>

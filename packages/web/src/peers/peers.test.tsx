@@ -198,6 +198,7 @@ describe('rings', () => {
   const ring = (change: Partial<Ring>): Ring => ({
     ...{ id: 1, referenceId: null, wanted: 0.002, uncertainty: 0.0018, startedAt: at, endedAt: at, by: 'Marit Oyen' },
     ...{ state: 'done', says: null, result: null, instruments: [3, 4].map((id) => ({ id, name: `TC-${id}` })) },
+    ...{ displays: 1, stepCount: 4 },
     steps: [3, 4, 4, 3].map((instrumentId, seq) => ({
       ...{ seq, displayId: 1, displayName: 'Sedge 1', instrumentId, runId: seq < 2 ? 40 + seq : null },
       ...{
