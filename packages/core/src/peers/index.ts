@@ -34,10 +34,12 @@ export {
   type InstrumentOffset,
   type Offset,
   planRing,
+  planSpotRing,
   type RingAsked,
   type RingPlan,
   type RingReading,
   type RingStep,
+  usualNoise,
 } from './ring'
 export {
   type Furthest,

@@ -42,3 +42,13 @@ test('doubt that holds the hard edge leaves it open, from either side; doubt on 
   const both = judge([pair(1, 2, 0.9), pair(1, 3, 2)], [doubtOf([1, 2], 0.7, 1.2), doubtOf([1, 3], 1.6, 2.4)])
   expect(both).toMatchObject({ verdict: 'outside', worst: { pair: [1, 3] } })
 })
+
+test('where there is a reference, only what lies beside it decides', () => {
+  const pairs = [pair(1, 2, 0.3), pair(1, 3, 0.9), pair(2, 3, 1.4)]
+  const held = (reference: number | null) => judgeSet({ pairs, odd: null }, usualPeerLimits, [], reference)
+  expect(held(null)).toMatchObject({ verdict: 'outside', worst: { pair: [2, 3] } })
+  expect(held(1)).toMatchObject({ verdict: 'near', worst: { pair: [1, 3] } })
+  expect(held(1)!.pairs).toHaveLength(3)
+  // One that is not among those that were read has nobody beside it.
+  expect(held(9)).toBeNull()
+})

@@ -58,9 +58,15 @@ function judgeFigure(value: number, { near, hard }: PeerEdge, doubt?: { low: num
 
 /**
  * How a set stands by its limits: as its worst pair does, and a pair as its worst figure. With doubts a figure whose interval
- * holds the hard edge cannot be told. Null for fewer than two members.
+ * holds the hard edge cannot be told. Where there is a `reference`, only pairs with it decide: the others are held against it and
+ * not against each other. Null where no pair decides.
  */
-export function judgeSet({ pairs }: Alike, limits: PeerLimits, doubts: readonly PairDoubt[] = []): SetVerdict | null {
+export function judgeSet(
+  { pairs }: Alike,
+  limits: PeerLimits,
+  doubts: readonly PairDoubt[] = [],
+  reference: number | null = null,
+): SetVerdict | null {
   const doubtOf = new Map(doubts.map((d) => [d.pair.join(), d.figures]))
   const judged = pairs.map((pair): PairVerdict & { along: number } => {
     const figures = peerFigures.map((by) => {
@@ -73,11 +79,16 @@ export function judgeSet({ pairs }: Alike, limits: PeerLimits, doubts: readonly 
     })
     return { pair: pair.pair, ...figures.reduce(worse) }
   })
-  if (!judged.length) return null
-  const worst = judged.reduce(worse)
+  const deciding = judged.filter((j) => decides(j, reference))
+  if (!deciding.length) return null
+  const worst = deciding.reduce(worse)
   const told = ({ pair, verdict, by }: PairVerdict): PairVerdict => ({ pair, verdict, by })
   return { verdict: worst.verdict, worst: told(worst), pairs: judged.map(told) }
 }
+
+/** Whether a pair counts for its set's verdict. */
+export const decides = ({ pair }: { readonly pair: readonly [number, number] }, reference: number | null): boolean =>
+  reference === null || pair.includes(reference)
 
 function worse<T extends { readonly verdict: JudgedVerdict; readonly along: number }>(a: T, b: T): T {
   const [x, y] = [order.indexOf(a.verdict), order.indexOf(b.verdict)]

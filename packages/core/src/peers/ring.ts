@@ -63,6 +63,16 @@ export function planRing({ instruments, displays, repeatability, placing, wanted
   }
 }
 
+/** Scatter of laying an instrument on anew, as a share, and of one reading of white by an instrument that nobody knows better. */
+const usualPlacing = 0.0015
+export const usualNoise = 0.002
+
+/** A ring of spot runs, which read white once each: `noise` is what one such reading scatters by, as a share. */
+export const planSpotRing = (
+  asked: Pick<RingAsked, 'instruments' | 'displays' | 'wanted'>,
+  noise: number = usualNoise,
+): RingPlan => planRing({ ...asked, repeatability: 0, placing: Math.hypot(usualPlacing, noise) })
+
 /** There and back over the instruments, so many times on each display. */
 function stepsOf(
   instruments: readonly number[],

@@ -8,7 +8,7 @@ import { furthestOf, standingOf, type MemberKnown, type SetAsked } from './stand
 
 const asked: SetAsked = {
   ...{ white: standardWhites.D65, standard: 'sRGB', share: 0.98, headroom: 0.03 },
-  ...{ limits: usualPeerLimits, adopted: null, now: 3000 },
+  ...{ limits: usualPeerLimits, adopted: null, reference: null, now: 3000 },
 }
 const rgbs: Triple[] = [
   [1, 1, 1],

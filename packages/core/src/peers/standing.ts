@@ -5,7 +5,7 @@ import { commonGround, isGround, type CommonGround, type GroundAsked, type Membe
 import { howAlike, type Alike } from './differences'
 import { howGroundMoved, type AdoptedGround, type GroundMove } from './groundAim'
 import { lightAtMost, type LightSeen } from './memberLight'
-import { judgeSet, peerFigureOf, type PairDoubt, type PeerLimits, type SetVerdict } from './peerLimits'
+import { decides, judgeSet, peerFigureOf, type PairDoubt, type PeerLimits, type SetVerdict } from './peerLimits'
 import { forecastPair, type MemberRates, type PairForecast } from './pairForecast'
 import { pairDoubts, type PairMember } from './pairDoubt'
 
@@ -31,6 +31,8 @@ export interface MemberKnown {
 
 export interface SetAsked extends GroundAsked {
   readonly limits: PeerLimits
+  /** The member that the others are held against; null for each other. */
+  readonly reference: number | null
   /** ms since 1970. */
   readonly now: number
   readonly adopted: AdoptedGround | null
@@ -121,13 +123,13 @@ function groundOf(
   }
 }
 
-function alikeOf(members: readonly MemberKnown[], { white, limits, now }: SetAsked): SetAlike | null {
+function alikeOf(members: readonly MemberKnown[], { white, limits, reference, now }: SetAsked): SetAlike | null {
   const shown = members.map(({ id, judged }) => ({ id, readings: judged!.patches }))
   const alike = comparable(shown, brightestOf(shown, white))
   if (!alike) return null
   const read = members.map(({ id, judged }): PairMember => ({ id, readings: judged!.patches, by: judged!.by }))
   const doubts = pairDoubts(read, brightestOf(shown, white))
-  const verdict = judgeSet(alike, limits, doubts)
+  const verdict = judgeSet(alike, limits, doubts, reference)
   if (!verdict) return null
   const times = members.map((m) => m.judged!.at)
   const instruments = new Set(members.map((m) => m.judged!.by?.instrument ?? null))
@@ -169,11 +171,14 @@ function comparable(shown: Shown, white: Parameters<typeof howAlike>[1]): Alike 
 }
 
 /** The furthest of a set's pairs in each figure, for lists and for what is kept of a look. */
-export const furthestOf = ({ pairs }: Alike) => ({
-  average: Math.max(...pairs.map(peerFigureOf.average)),
-  white: Math.max(...pairs.map(peerFigureOf.white)),
-  luminance: Math.max(...pairs.map(peerFigureOf.luminance)),
-})
+export const furthestOf = ({ pairs }: Alike, reference: number | null = null) => {
+  const deciding = pairs.filter((p) => decides(p, reference))
+  return {
+    average: Math.max(...deciding.map(peerFigureOf.average)),
+    white: Math.max(...deciding.map(peerFigureOf.white)),
+    luminance: Math.max(...deciding.map(peerFigureOf.luminance)),
+  }
+}
 export type Furthest = ReturnType<typeof furthestOf>
 
 /** The verdict of a set that stands, as it is kept. */

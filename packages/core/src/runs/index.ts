@@ -43,6 +43,7 @@ export { carryOver, readingsOfMemory, type ShapeMemory } from './shapeMemory'
 export { type Effort, effortOf, leastShapeReadings, matrixPartsFor, modelPartsFor, rawPatches } from './shapeParts'
 export { type ShapeEvidence, type SolverTask, solverTasks } from './solver'
 export {
+  goesOn,
   heldStates,
   puttingBack,
   type RunKind,

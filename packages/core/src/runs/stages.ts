@@ -87,5 +87,8 @@ export type RunState = (typeof runStates)[number]
 /** How the message of a run begins while it puts the display back. */
 export const puttingBack = 'Putting the display back'
 
+/** Whether a run has not come to an end: it waits for its turn, or holds its display. */
+export const goesOn = (state: RunState): boolean => state === 'queued' || heldStates.includes(state)
+
 /** States in which a run still holds its display and its instrument. */
 export const heldStates: readonly RunState[] = ['running', 'waiting', 'interrupted']

@@ -1,24 +1,14 @@
 import { EntitySchema } from 'typeorm'
 import type { JudgedVerdict } from '@bichroma/core/aims'
-import type { AdoptedGround, Furthest, GroundMove, PeerLimits, SetStanding } from '@bichroma/core/peers'
-import type { StandardPrimaries } from '@bichroma/core/color'
-import type { ToneResponse } from '@bichroma/core/tone'
-import type { LookState, PeerBlack, PeerRunKind, PeerWhite, RingResult, RingState } from '@bichroma/contract'
+import type { AdoptedGround, Furthest, GroundMove, SetStanding } from '@bichroma/core/peers'
+import type { LookState, PeerRunKind, RingResult, RingState, SavePeerSet } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 /** Displays that must look alike, what is asked of them, and what was worked out of them last. */
-export interface PeerSetRow {
+export interface PeerSetRow extends Omit<SavePeerSet, 'members' | 'reference'> {
   id: number
-  name: string
   /** The display of the member that the others are held against. */
   referenceId: number | null
-  white: PeerWhite
-  toneResponse: ToneResponse
-  standard: StandardPrimaries | null
-  share: number
-  headroom: number
-  black: PeerBlack
-  limits: PeerLimits
   createdAt: number
   createdBy: string
   /** The aim that was made of its ground, the ground as it was then, and by whom and when. */

@@ -83,8 +83,12 @@ export function shownMember({
 }
 
 /** What a set asks, in numbers. */
-export const askedOf = ({ white, standard, share, headroom, limits, adopted }: PeerSetRow, now: number): SetAsked => ({
+export const askedOf = (
+  { white, standard, share, headroom, limits, referenceId, adopted }: PeerSetRow,
+  now: number,
+): SetAsked => ({
   now,
+  reference: referenceId,
   white: whiteChromaticity(white, { x: 0.3127, y: 0.329 }),
   standard,
   share,

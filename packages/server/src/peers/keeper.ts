@@ -48,8 +48,13 @@ export class PeerKeeper {
     this.gathered.soon()
   }
 
-  /** All that is due, one set after another; what fails is written down and tried again. */
-  apply(): Promise<void> {
+  /** One set at once, whatever else is due; what fails is written down and tried again. */
+  async bring(id: number): Promise<void> {
+    await this.workOut(id).catch((error: unknown) => this.failed(`peer set ${id}`, error))
+  }
+
+  /** All that is due, one set after another. */
+  private apply(): Promise<void> {
     this.working = this.working.then(() => this.work())
     return this.working
   }
@@ -72,7 +77,7 @@ export class PeerKeeper {
       for (const { id } of due) {
         if (this.closed) return
         // One that fails stands in no other's way.
-        await this.workOut(id).catch((error: unknown) => this.failed(`peer set ${id}`, error))
+        await this.bring(id)
       }
       if (due.length) changed()
     } catch (error) {
@@ -99,7 +104,7 @@ export class PeerKeeper {
           data
             .createQueryBuilder()
             .update(peerSetEntity)
-            .set({ ...toldOf(standing), workedOutAt: at, due: 0 } as never)
+            .set({ ...toldOf(standing, row.referenceId), workedOutAt: at, due: 0 } as never)
             .where({ id, due: row.due }),
         )
         return changesMade(data) > 0
@@ -110,11 +115,11 @@ export class PeerKeeper {
 }
 
 /** What lists tell of a standing, beside it. */
-const toldOf = (standing: SetStanding) => ({
+const toldOf = (standing: SetStanding, reference: number | null) => ({
   standing,
   verdict: verdictOf(standing),
   judgedAt: standing.alike?.to ?? null,
-  furthest: standing.alike && furthestOf(standing.alike),
+  furthest: standing.alike && furthestOf(standing.alike, reference),
   moved: standing.moved,
   luminance: standing.ground?.luminance ?? null,
 })

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { runStates, type RunState } from '@bichroma/core/runs'
+import { goesOn, runStates, type RunState } from '@bichroma/core/runs'
 import type { PeerLook, PeerRunKind, StartedPeerRuns, StartPeerRuns, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'
@@ -25,9 +25,7 @@ interface LookServices {
 const againMs = 15_000
 /** Looks that a set tells of. */
 const newestLooks = 12
-/** States in which a run goes on. */
-const going: readonly RunState[] = ['queued', 'running', 'waiting', 'interrupted']
-const ended = runStates.filter((s) => !going.includes(s))
+const ended = runStates.filter((s) => !goesOn(s))
 
 /** Runs of all members of a set together, and the one verdict at their end. */
 export class PeerLooks {
@@ -160,10 +158,9 @@ export class PeerLooks {
     )
     const over = found.filter(({ id }) => !this.starting.has(id))
     if (!over.length) return
-    // The verdict rests on what the runs read.
-    await keeper.apply()
     for (const { id, setId, kind, done, all, members } of over) {
-      // What could not be worked out yet is no verdict.
+      // The verdict rests on what the runs read; what could not be worked out yet is none.
+      await keeper.bring(setId)
       const [{ due }] = await data.query<[{ due: number }]>('SELECT due FROM peer_set WHERE id = ?', [setId])
       if (due > 0) {
         this.again.soon()

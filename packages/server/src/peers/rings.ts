@@ -1,8 +1,8 @@
 import { In, type DataSource } from 'typeorm'
 import type { XYZ } from '@bichroma/core/color'
-import { instrumentOffsets, planRing, type RingReading } from '@bichroma/core/peers'
+import { instrumentOffsets, planSpotRing, usualNoise, type RingReading } from '@bichroma/core/peers'
 import type { PanelKind } from '@bichroma/core/register'
-import { heldStates, type RunState } from '@bichroma/core/runs'
+import { goesOn, type RunState } from '@bichroma/core/runs'
 import {
   mostRingSteps,
   ringListSchema,
@@ -32,9 +32,6 @@ interface RingServices {
   readonly stopRun: (id: number, who: { id: number; name: string }) => Promise<void>
   readonly changed: () => void
 }
-
-/** Scatter of laying an instrument on anew, as a share, and of a reading whose instrument has not repeated enough to tell. */
-const [placing, usualNoise] = [0.0015, 0.002]
 
 interface Step {
   ringId: number
@@ -69,10 +66,10 @@ export class Rings {
         throw new Refusal('invalid-input', '“Reference” must be one of the instruments, or none.', 'reference')
       await this.mustBeThere(instruments, displays)
       const noises = await Promise.all(instruments.map((id) => noiseOfInstrument(data, id)))
-      const repeatability = Math.max(...noises.map((n) => n?.luminance ?? usualNoise))
-      // One look each time: a spot run reads white once.
-      const once = Math.hypot(placing, repeatability)
-      const plan = planRing({ instruments, displays, repeatability: 0, placing: once, wanted })
+      const plan = planSpotRing(
+        { instruments, displays, wanted },
+        Math.max(...noises.map((n) => n?.luminance ?? usualNoise)),
+      )
       if (plan.steps.length > mostRingSteps)
         throw new Refusal(
           'invalid-input',
@@ -120,7 +117,7 @@ export class Rings {
         (take) => take(this.ending(id, 'broken off', `Stopped by ${request.account.name}.`, null)),
         () => ({ act: 'stopped', thing: 'ring', id, name: `ring ${id}` }),
       )
-      const open = (await this.steps(id)).find((s) => s.runState && [...heldStates, 'queued'].includes(s.runState))
+      const open = (await this.steps(id)).find((s) => s.runState && goesOn(s.runState))
       if (open) await this.services.stopRun(open.runId!, request.account).catch(() => {})
       changed()
       return {}
@@ -196,7 +193,7 @@ export class Rings {
     if (!ring || this.closed) return
     const steps = await this.steps(ring.id)
     const last = steps.filter((s) => s.runId !== null).at(-1)
-    if (last?.runState && [...heldStates, 'queued'].includes(last.runState)) return
+    if (last?.runState && goesOn(last.runState)) return
     if (last && last.runState !== 'done')
       await this.end(
         ring.id,
@@ -206,7 +203,7 @@ export class Rings {
     else {
       const next = steps.find((s) => s.runId === null)
       if (next) await this.startStep(ring, next, last?.accountId ?? null)
-      else await this.end(ring.id, 'done', null, await this.told(ring, steps))
+      else await this.end(ring.id, 'done', null, await this.told(ring))
     }
     changed()
   }
@@ -241,7 +238,7 @@ export class Rings {
   }
 
   /** What the whites of all its runs tell, on each kind of panel and on all together. */
-  private async told(ring: RingRow, steps: readonly Step[]): Promise<RingResult[]> {
+  private async told(ring: RingRow): Promise<RingResult[]> {
     const { data } = this.services
     const rows = await data.query<
       { display: number; instrument: number; panelKind: PanelKind; at: number; x: number; y: number; z: number }[]
@@ -262,7 +259,7 @@ export class Rings {
       }
     }
     const kinds = [...new Set(readings.map((r) => r.panelKind))]
-    return steps.length ? [of(null), ...(kinds.length > 1 ? kinds.map(of) : [])] : []
+    return [of(null), ...(kinds.length > 1 ? kinds.map(of) : [])]
   }
 
   private async shown(ids: readonly number[]): Promise<Ring[]> {

@@ -143,7 +143,7 @@ export function peerRoutes(
         }),
       ),
     )
-    await keeper.apply()
+    await keeper.bring(id)
     changed()
     response.status(201)
     return { id }
@@ -194,7 +194,7 @@ export function peerRoutes(
         }),
       ),
     )
-    await keeper.apply()
+    await keeper.bring(id)
     changed()
     return {}
   })
@@ -217,7 +217,7 @@ export function peerRoutes(
 
   api.on('POST /peer-sets/:id/aim', async (request) => {
     const { luminance } = validate(adoptGroundSchema, request.body)
-    await keeper.apply()
+    await keeper.bring(idOf(request))
     const set = await setOf(idOf(request))
     const ground = set.standing?.ground
     if (!ground)
@@ -275,7 +275,7 @@ export function peerRoutes(
         }),
       ),
     )
-    await keeper.apply()
+    await keeper.bring(set.id)
     changed()
     aimsChanged()
     return { id: aimId }

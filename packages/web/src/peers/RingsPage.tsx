@@ -2,7 +2,7 @@ import { Button, InputNumber, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { formatSigned } from '@bichroma/core/aims'
-import { planRing } from '@bichroma/core/peers'
+import { planSpotRing } from '@bichroma/core/peers'
 import { panelKinds } from '@bichroma/core/register'
 import { mostRingSteps, type DisplayListing, type Ring, type RingResult } from '@bichroma/contract'
 import { ask } from '../api/client'
@@ -155,9 +155,6 @@ function Rows({ ring, of }: { ring: Ring; of: RingResult }) {
   )
 }
 
-/** What the plan of a ring takes for scatter until it knows: as the server does. */
-const [placing, usualNoise] = [0.0015, 0.002]
-
 function StartRing() {
   const all = useInstruments().data ?? []
   const [instruments, setInstruments] = useState<number[]>([])
@@ -171,10 +168,7 @@ function StartRing() {
   )
   const plan =
     instruments.length > 1 && displays.length
-      ? planRing({
-          ...{ instruments, displays, repeatability: 0, placing: Math.hypot(placing, usualNoise) },
-          wanted: Math.max(0.02, wanted) / 100,
-        })
+      ? planSpotRing({ instruments, displays, wanted: Math.max(0.02, wanted) / 100 })
       : null
   return (
     <Plane title="Start a ring">

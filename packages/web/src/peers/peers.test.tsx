@@ -47,7 +47,7 @@ function known(id: number, luminance: number, change: Partial<MemberKnown> = {},
 }
 const asked: SetAsked = {
   ...{ white: standardWhites.D65, standard: 'sRGB', share: 0.98, headroom: 0.03 },
-  ...{ limits: usualPeerLimits, adopted: null, now: at },
+  ...{ limits: usualPeerLimits, adopted: null, reference: null, now: at },
 }
 function setOf(members: readonly MemberKnown[], change: Partial<PeerSetDetail> = {}): PeerSetDetail {
   const adopted = change.adopted ?? null
