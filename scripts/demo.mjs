@@ -36,7 +36,7 @@ try {
   process.exit(1)
 }
 if (values.reset) rmSync(folder, { recursive: true, force: true })
-if (!existsSync(`${folder}/made-6`)) {
+if (!existsSync(`${folder}/made-7`)) {
   // A folder without its mark was left half made, or made by an older version.
   rmSync(folder, { recursive: true, force: true })
   console.log(

@@ -85,10 +85,41 @@ export async function bringTogether(
     waiting.delete(runId)
   }
   await until(async () => (await setNow()).looks[0].state !== 'under way')
+  if (set.eye) await matchByEye(making, { throughRun, here, idOfInstrument }, id, set)
   const { standing } = await setNow()
   say(
     `peer set “${name}” is ${standing?.alike?.verdict.verdict} at ${luminance} cd/m², ${standing?.ground?.standard ?? standard + ' not covered'}`,
   )
+}
+
+/** A member that measures alike and does not look it gets a white of its own, and is calibrated to it. */
+async function matchByEye(
+  { client, displayIds, workstationOf }: DemoMaking,
+  { throughRun, here, idOfInstrument }: Pick<DemoWork, 'throughRun' | 'here' | 'idOfInstrument'>,
+  setId: number,
+  { eye, members, instrument }: (typeof demoPeers)[number],
+): Promise<void> {
+  const { display, beside, ends } = eye!
+  const displayId = displayIds[display]
+  await client.post(`/peer-sets/${setId}/matches`, {
+    ...{ displayId, besideId: displayIds[beside] },
+    repeats: ends.map(([u, v], side) => ({ side, u, v })),
+  })
+  const { matches, members: now } = await client.get<PeerSetDetail>(`/peer-sets/${setId}`)
+  const instrumentId = await idOfInstrument(instrument)
+  await here(instrument, workstationOf[display])
+  const { id } = await client.post<{ id: number }>('/runs', {
+    ...{
+      displayId,
+      slot: members.find(([m]) => m === display)![1],
+      kind: 'full',
+      aimId: matches[0].aim!.id,
+      instrumentId,
+    },
+    overwrites: now.find((m) => m.displayId === displayId)!.label,
+  })
+  await throughRun(id, display, instrument)
+  await until(async () => !(await client.get<PeerSetDetail>(`/peer-sets/${setId}`)).working)
 }
 
 /** The colorimeters read the same displays, one after another. */

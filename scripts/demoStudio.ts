@@ -163,6 +163,12 @@ export const demoPeers: readonly {
   readonly instrument: string
   readonly members: readonly (readonly [display: string, slot: number])[]
   readonly standard: StandardPrimaries
+  /** One whose light is another, matched by eye beside a neighbour. */
+  readonly eye?: {
+    readonly display: string
+    readonly beside: string
+    readonly ends: readonly (readonly [u: number, v: number])[]
+  }
 }[] = [
   {
     name: 'Loops in the hall',
@@ -176,6 +182,15 @@ export const demoPeers: readonly {
       ['Lantern 6', 2],
     ],
     standard: 'Display P3',
+    eye: {
+      display: 'Lantern 5',
+      beside: 'Lantern 2',
+      ends: [
+        [-0.0006, 0.0019],
+        [-0.0011, 0.0014],
+        [-0.0009, 0.0024],
+      ],
+    },
   },
   {
     name: 'Proofs, left and right',

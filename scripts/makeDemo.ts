@@ -396,7 +396,7 @@ export async function makeDemo(
         processes.stop()
       }
     }
-    writeFileSync(join(folder, 'made-6'), new Date(today).toISOString())
+    writeFileSync(join(folder, 'made-7'), new Date(today).toISOString())
   } finally {
     await server.close()
   }

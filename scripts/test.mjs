@@ -64,7 +64,7 @@ async function sideBySide(steps) {
 }
 
 const template = join(results, 'demo')
-const isWhole = (studio) => existsSync(join(studio, 'made-6'))
+const isWhole = (studio) => existsSync(join(studio, 'made-7'))
 await sideBySide([
   ['demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template]],
   ['types', 'npm', ['run', '-s', 'types']],

@@ -116,7 +116,7 @@ test.each<[string, (entries: Map<string, Buffer>) => void, string]>([
   ['a head that is null', (e) => e.set('archive.json', Buffer.from('null')), 'no archive of Bichroma'],
   [
     'a newer one',
-    (e) => e.set('archive.json', Buffer.from(textOf('archive.json').replace(/Seventeenth\w+/, 'Hundredth'))),
+    (e) => e.set('archive.json', Buffer.from(textOf('archive.json').replace(/Eighteenth\w+/, 'Hundredth'))),
     'newer Bichroma',
   ],
   [

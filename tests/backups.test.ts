@@ -178,6 +178,6 @@ test('before a store is brought up to date a copy of it is kept', async () => {
   )
   told.mockRestore()
   const copy = new Database(join(old, 'backups', readdirSync(join(old, 'backups'))[0]), { readonly: true })
-  expect(copy.prepare(`SELECT COUNT(*) FROM migrations`).pluck().get()).toBe(16)
+  expect(copy.prepare(`SELECT COUNT(*) FROM migrations`).pluck().get()).toBe(17)
   copy.close()
 })

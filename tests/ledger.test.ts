@@ -334,6 +334,9 @@ describe('each route that changes something', () => {
       'PUT /rooms/:id/light/level',
       // tests/peers.test.ts.
       ...['POST /peer-sets', 'PUT /peer-sets/:id', 'DELETE /peer-sets/:id', 'POST /peer-sets/:id/aim'],
+      // A patch that is shown changes nothing that is kept.
+      'POST /peer-sets/:id/match',
+      ...['POST /peer-sets/:id/matches', 'DELETE /peer-matches/:id'],
       ...['POST /peer-sets/:id/runs', 'POST /rings', 'POST /rings/:id/stop'],
       // tests/due.test.ts.
       ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],

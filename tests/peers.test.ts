@@ -1,6 +1,6 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { Metrics } from '@bichroma/core/aims'
-import { convertChromaticityToXyz, type PatchReading } from '@bichroma/core/color'
+import { convertChromaticityToXyz, convertXyzToUv, type PatchReading } from '@bichroma/core/color'
 import { furthestOf, howAlike, usualPeerLimits } from '@bichroma/core/peers'
 import type {
   DisplayDetail,
@@ -280,6 +280,100 @@ test('an aim that is taken away leaves its set without one, and adopting makes a
   expect((await setOf(id)).aim).toBeNull()
   const again = await studio.admin.post<{ id: number }>(`/peer-sets/${id}/aim`, { luminance: dimmer })
   expect(again.id).not.toBe(aimId)
+})
+
+test('a member matched by eye gets an aim of its own, is calibrated to it, and is compared with that taken off', async () => {
+  const two = ids.slice(0, 2)
+  const id = await make(two)
+  const [one, other] = two
+  const pair = { displayId: other, besideId: one }
+  const match = (body: object) => problemOf('POST', `/peer-sets/${id}/match`, { ...pair, u: 0, v: 0, ...body })
+  const keep = (body: object) => problemOf('POST', `/peer-sets/${id}/matches`, { ...pair, ...body })
+  // Nothing is known of what an empty slot shows.
+  expect(await match({})).toMatchObject({ status: 409, detail: expect.stringMatching(/holds nothing yet/) as string })
+  await through(id, { kind: 'baseline' })
+  const { luminance } = (await setOf(id)).standing!.ground!
+  await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: Math.floor(luminance) })
+  const before = await through(id, { kind: 'full', holds: two.map((displayId) => ({ displayId, label: '' })) })
+
+  expect(await match({ u: 0.2 })).toMatchObject({ status: 400, field: 'u' })
+  expect(await match({ besideId: other })).toMatchObject({
+    status: 400,
+    detail: expect.stringMatching(/another member/) as string,
+  })
+  expect(await match({ besideId: ids[2] })).toMatchObject({ status: 400, field: 'besideId' })
+  expect(await match({ u: 0.05, v: -0.05 })).toMatchObject({ status: 409, field: 'u' })
+  // What the panels show: the one moved by what was asked, the other still, both as bright.
+  const shows = [live.serial, beside[0].serial].map((serial) => {
+    const showing = jest.spyOn(studio.bench.display(serial), 'showPatch')
+    return () => convertXyzToUv(studio.bench.truth(serial, [showing.mock.lastCall![0]])[0])
+  })
+  await studio.admin.post(`/peer-sets/${id}/match`, { ...pair, u: 0, v: 0 })
+  const [still, from] = shows.map((white) => white())
+  await studio.admin.post(`/peer-sets/${id}/match`, { ...pair, u: 0.004, v: -0.003 })
+  const [unmoved, moved] = shows.map((white) => white())
+  expect(Math.hypot(moved.u - from.u - 0.004, moved.v - from.v + 0.003)).toBeLessThan(0.0004)
+  expect(Math.hypot(unmoved.u - still.u, unmoved.v - still.v)).toBeLessThan(1e-5)
+
+  const repeats = [
+    { side: 0, u: 0.0038, v: -0.003 },
+    { side: 1, u: 0.0042, v: -0.003 },
+  ]
+  expect(await keep({ repeats: repeats.slice(1) })).toMatchObject({ status: 400, field: 'repeats' })
+  expect(await keep({ repeats: [repeats[0], repeats[0]] })).toMatchObject({ status: 400, field: 'repeats' })
+  expect(await keep({ repeats: [repeats[0], { side: 2, u: -0.03, v: 0.02 }] })).toMatchObject({
+    status: 409,
+    field: 'repeats',
+  })
+  expect((await setOf(id)).matches).toEqual([])
+  const technician = await studio.as('technician')
+  await technician.post(`/peer-sets/${id}/matches`, { ...pair, repeats })
+  const matched = await settled(id)
+  const [kept] = matched.matches
+  expect(kept).toMatchObject({ displayId: other, besideId: one, by: 'technician', state: 'in force' })
+  const [mine, theirs] = [other, one].map((m) => matched.members.find((x) => x.displayId === m)!.judged!.white)
+  const at = (xy: { x: number; y: number }) => convertXyzToUv(convertChromaticityToXyz(xy))
+  expect(kept.offset.u).toBeCloseTo(at(mine).u + 0.004 - at(theirs).u, 9)
+  // Until it is calibrated to that, the two look as far apart as was found.
+  expect(furthestOf(matched.standing!.alike!).white).toBeGreaterThan(0.0035)
+  const aims = await studio.admin.get<{ id: number; aim: { white: object; luminance: number } }[]>('/aims')
+  expect(aims.find((a) => a.id === kept.aim!.id)!.aim).toMatchObject({
+    white: { kind: 'by eye', of: { kind: 'standard', name: 'D65' } },
+    luminance: Math.floor(luminance),
+  })
+
+  const after = await through(id, {
+    kind: 'full',
+    holds: two.map((displayId) => ({ displayId, label: 'Plate desks, common ground' })),
+  })
+  expect(after.members.map((m) => m.label)).toEqual(['Plate desks, common ground', kept.aim!.name])
+  expect(furthestOf(after.standing!.alike!).white).toBeLessThan(furthestOf(before.standing!.alike!).white + 0.002)
+  // It is judged against what was found, and measures that far from its neighbour.
+  const [plain, eyed] = after.members.map((m) => at(m.judged!.white))
+  expect(eyed.u - plain.u).toBeCloseTo(kept.offset.u, 2.5)
+  expect(after.members.map((m) => m.judged!.verdict)).not.toContain('outside')
+
+  // Ground that is adopted anew moves with it; a match made anew takes the same aim.
+  await studio.admin.put(`/peer-sets/${id}`, bodyOf(two, { headroom: 0.2 }))
+  const dimmer = Math.floor((await settled(id)).standing!.ground!.luminance)
+  await studio.admin.post(`/peer-sets/${id}/aim`, { luminance: dimmer })
+  const own2 = (await studio.admin.get<typeof aims>('/aims')).find((a) => a.id === kept.aim!.id)!
+  expect(own2.aim).toMatchObject({ white: { kind: 'by eye' }, luminance: dimmer })
+  await studio.admin.post(`/peer-sets/${id}/matches`, { ...pair, repeats })
+  const anew = (await setOf(id)).matches
+  expect(anew.map((m) => [m.state, m.aim?.id])).toEqual([
+    ['in force', kept.aim!.id],
+    ['ended', kept.aim!.id],
+  ])
+  const away = (path: string) => problemOf('DELETE', path)
+  expect((await technician.raw('DELETE', `/peer-matches/${anew[0].id}`)).status).toBe(403)
+  await studio.admin.raw('DELETE', `/peer-matches/${anew[0].id}`)
+  expect(await away(`/peer-matches/${anew[0].id}`)).toMatchObject({ status: 409 })
+  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(['ended', 'ended'])
+  // A member that leaves takes its match with it.
+  await studio.admin.post(`/peer-sets/${id}/matches`, { ...pair, repeats })
+  await studio.admin.put(`/peer-sets/${id}`, bodyOf([one, ids[2]]))
+  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(['ended', 'ended', 'ended'])
 })
 
 test('black is lifted for all only where every member can lift it', async () => {

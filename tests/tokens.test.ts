@@ -195,6 +195,8 @@ describe('rooms of a technician', () => {
     'POST /visits/:id/begin': () => [`/visits/${ids.visit}/begin`, {}],
     'POST /visits/:id/block': () => [`/visits/${ids.visit}/block`, { why: 'Nobody opens.' }],
     'POST /peer-sets/:id/runs': () => [`/peer-sets/${ids.set}/runs`, { kind: 'check' }],
+    'POST /peer-sets/:id/match': () => [`/peer-sets/${ids.set}/match`, { displayId: 1, besideId: 2, u: 0, v: 0 }],
+    'POST /peer-sets/:id/matches': () => [`/peer-sets/${ids.set}/matches`, {}],
     'POST /placements': () => ['/placements', { runId: ids.run }],
     'POST /placements/:id/verify': () => [`/placements/${ids.placement}/verify`, {}],
   }

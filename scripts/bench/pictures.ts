@@ -29,7 +29,7 @@ new PerformanceObserver((list) => window.longTasks.push(...list.getEntries().map
 /** Opens pictures in Review as a person does, and times them from the choice of the file to the picture shown. */
 export async function benchPictures(): Promise<void> {
   const folder = mkdtempSync(join(tmpdir(), 'bichroma-pictures-'))
-  if (existsSync('.demo/made-6')) cpSync('.demo', folder, { recursive: true })
+  if (existsSync('.demo/made-7')) cpSync('.demo', folder, { recursive: true })
   else spawnSync(process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', folder])
   const processes = new Processes()
   const { url } = await processes.startDemo({ folder, port: '0', pace: '4', web: 'packages/web/dist' })

@@ -28,6 +28,7 @@ const PeersPage = view(() => import('./peers/PeersPage'), 'PeersPage')
 const PeerSetPage = view(() => import('./peers/PeerSetPage'), 'PeerSetPage')
 const AddPeerSet = view(() => import('./peers/EditPeerSet'), 'AddPeerSet')
 const EditPeerSet = view(() => import('./peers/EditPeerSet'), 'EditPeerSet')
+const ByEyePage = view(() => import('./peers/ByEyePage'), 'ByEyePage')
 const RingsPage = view(() => import('./peers/RingsPage'), 'RingsPage')
 const PeoplePage = view(() => import('./access/PeoplePage'), 'PeoplePage')
 const ProfileInspector = view(() => import('./review/ProfileInspector'), 'ProfileInspector')
@@ -109,6 +110,7 @@ function AreasOf() {
               <Route path="peers/new" element={<AddPeerSet />} />
               <Route path="peers/rings" element={<RingsPage />} />
               <Route path="peers/:id" element={<PeerSetPage />} />
+              <Route path="peers/:id/eye" element={<ByEyePage />} />
               <Route path="peers/:id/edit" element={<EditPeerSet />} />
               <Route path="rollout" element={<RolloutPage />} />
               <Route path="rollout/policies" element={<PoliciesPage />} />

@@ -8,6 +8,7 @@ import {
   type AimBlack,
   type AimPrimaries,
   type AimWhite,
+  type SharedWhite,
   type Decision,
   type LimitedMetric,
   type LimitRule,
@@ -44,9 +45,22 @@ const ownWhites = {
   xy: yup.object(chromaticityFields).test('real', realMessage, real),
   temperature: yup.object({ kelvin: numberField().required().min(2000).max(20000).label('Temperature') }),
 }
-const white = byKind<AimWhite>({ ...ownWhites, panel: yup.object({}) })
 /** A white that several displays can be brought to: the panel’s own is each one’s other. */
-export const whiteThatAllCanHave = byKind<Exclude<AimWhite, { kind: 'panel' }>>(ownWhites)
+export const whiteThatAllCanHave = byKind<SharedWhite>(ownWhites)
+
+/** The most that a person may find two whites to be apart that look alike, u′ or v′: what is more is another colour. */
+const mostByEye = 0.05
+export const byEyeField = () => numberField().required().min(-mostByEye).max(mostByEye)
+
+const white = byKind<AimWhite>({
+  ...ownWhites,
+  panel: yup.object({}),
+  'by eye': yup.object({
+    of: whiteThatAllCanHave as unknown as yup.ObjectSchema<object>,
+    u: byEyeField().label('Moved in u′'),
+    v: byEyeField().label('Moved in v′'),
+  }),
+})
 
 const isShare = (v: unknown) => typeof v === 'number' && v >= 0 && v <= 1
 const isPair = (p: unknown): p is [number, number] => Array.isArray(p) && p.length === 2 && p.every(isShare)

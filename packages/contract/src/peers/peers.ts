@@ -1,5 +1,6 @@
-import type { Aim, AimWhite, JudgedVerdict } from '@bichroma/core/aims'
+import type { Aim, JudgedVerdict, SharedWhite } from '@bichroma/core/aims'
 import { standardPrimaries, type Chromaticity, type StandardPrimaries } from '@bichroma/core/color'
+import { matchSides, type MatchRepeat, type MatchSettled } from '@bichroma/core/peers'
 import type {
   AdoptedGround,
   Furthest,
@@ -12,7 +13,7 @@ import type {
 import type { PanelKind } from '@bichroma/core/register'
 import type { RunState } from '@bichroma/core/runs'
 import type { ToneResponse } from '@bichroma/core/tone'
-import { whiteThatAllCanHave, toneField } from '../aims/aims'
+import { byEyeField, whiteThatAllCanHave, toneField } from '../aims/aims'
 import { idField, nameField, numberField, textField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import { yup } from '../sentences'
@@ -106,7 +107,7 @@ export interface SavePeerSet {
   name: string
   members: { displayId: number; slot: number }[]
   reference: number | null
-  white: PeerWhite
+  white: SharedWhite
   toneResponse: ToneResponse
   standard: StandardPrimaries | null
   share: number
@@ -114,15 +115,84 @@ export interface SavePeerSet {
   black: PeerBlack
   limits: PeerLimits
 }
-/** A white that does not depend on a panel. */
-export type PeerWhite = Exclude<AimWhite, { kind: 'panel' }>
-
 export const peerSetListSchema = yup.object({ ...listFields, display: numeralField() }).noUnknown()
 
 /** Adopts the common ground as the set's aim; `luminance`: the aim's, as the person was shown it. */
 export const adoptGroundSchema = yup
   .object({ luminance: numberField().required().moreThan(0).max(10_000).label('Luminance') })
   .noUnknown()
+
+const pairFields = {
+  displayId: idField().required().label('Display'),
+  /** The member that it is held against. */
+  besideId: idField().required().label('Beside'),
+}
+const isPair = (value: { displayId?: number; besideId?: number } | undefined) =>
+  value?.displayId === undefined || value.displayId !== value.besideId
+const pairMessage = '“Beside” must be another member than the one that is matched.'
+
+/** Shows one member's white, moved in u′v′, and that of the one beside it. */
+export const showMatchSchema = yup
+  .object({ ...pairFields, u: byEyeField().label('Moved in u′'), v: byEyeField().label('Moved in v′') })
+  .noUnknown()
+  .test('pair', pairMessage, isPair)
+
+/** Keeps a match by eye: by how much the white was moved when the two looked alike, in each repetition. */
+export const keepMatchSchema = yup
+  .object({
+    ...pairFields,
+    repeats: yup
+      .array()
+      .of(
+        yup
+          .object({
+            side: numberField()
+              .required()
+              .integer()
+              .min(0)
+              .max(matchSides - 1),
+            u: byEyeField(),
+            v: byEyeField(),
+          })
+          .noUnknown()
+          .required(),
+      )
+      .strict()
+      .required()
+      .min(2)
+      .max(matchSides)
+      .label('Repetitions')
+      .test(
+        'sides',
+        '“Repetitions” must each begin from another side.',
+        (repeats) => new Set((repeats ?? []).map((r) => r?.side)).size === (repeats ?? []).length,
+      ),
+  })
+  .noUnknown()
+  .test('pair', pairMessage, isPair)
+
+/** `ended`: it was taken back, made anew, or one of the two is not in the set any more. */
+export const byEyeStates = ['in force', 'ended'] as const
+export type ByEyeState = (typeof byEyeStates)[number]
+
+/** Two members that a person matched by eye. */
+export interface PeerMatch {
+  id: number
+  displayId: number
+  besideId: number
+  /** What they were called, whatever became of them. */
+  name: string
+  besideName: string
+  at: number
+  by: string
+  repeats: MatchRepeat[]
+  settled: MatchSettled
+  /** How far its white has to measure from the other one's to look like it, u′v′. */
+  offset: { u: number; v: number }
+  state: ByEyeState
+  /** The member's own aim; null until there is a common ground to move it from. */
+  aim: { id: number; name: string } | null
+}
 
 /** What members of a set are put through together. */
 export const peerRunKinds = ['full', 'check', 'baseline'] as const
@@ -219,6 +289,8 @@ export interface PeerSetDetail extends Omit<SavePeerSet, 'members'> {
   aim: { id: number; name: string; aim: Aim } | null
   adopted: (AdoptedGround & { at: number; by: string }) | null
   asked: GroundAsked
+  /** Newest first; those in force before those that have ended. */
+  matches: PeerMatch[]
   standing: SetStanding | null
   /** Something has changed that the standing does not know of yet. */
   working: boolean

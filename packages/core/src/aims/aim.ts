@@ -1,4 +1,11 @@
-import { convertChromaticityToXyz, type Chromaticity, type XYZ } from '../color/chromaticity'
+import {
+  convertChromaticityToUv,
+  convertChromaticityToXyz,
+  convertUvToChromaticity,
+  type Chromaticity,
+  type UvPrime,
+  type XYZ,
+} from '../color/chromaticity'
 import {
   matrixOfPrimaries,
   standardPrimaries,
@@ -17,6 +24,18 @@ export type AimWhite =
   | { readonly kind: 'xy'; readonly x: number; readonly y: number }
   | { readonly kind: 'temperature'; readonly kelvin: number }
   | { readonly kind: 'panel' }
+  | ByEyeWhite
+
+/** A white that several displays can be brought to: the panel’s own is each one’s other. */
+export type SharedWhite = Exclude<AimWhite, { kind: 'panel' | 'by eye' }>
+
+/** Another white, moved in u′v′ by as much as a person found that it has to be to look like a neighbour’s. */
+export interface ByEyeWhite {
+  readonly kind: 'by eye'
+  readonly of: SharedWhite
+  readonly u: number
+  readonly v: number
+}
 
 export type AimPrimaries =
   | { readonly kind: 'standard'; readonly name: StandardPrimaries }
@@ -72,6 +91,12 @@ export interface ResolvedAim {
   readonly blackRule?: AimBlack
 }
 
+/** A white moved in u′v′. */
+export function movedWhite(white: Chromaticity, by: UvPrime): Chromaticity {
+  const { u, v } = convertChromaticityToUv(white)
+  return convertUvToChromaticity({ u: u + by.u, v: v + by.v })
+}
+
 /** The chromaticity that an aim's white asks for. */
 export function whiteChromaticity(white: AimWhite, panelWhite: Chromaticity): Chromaticity {
   switch (white.kind) {
@@ -83,6 +108,8 @@ export function whiteChromaticity(white: AimWhite, panelWhite: Chromaticity): Ch
       return whiteOfTemperature(white.kelvin)
     case 'panel':
       return panelWhite
+    case 'by eye':
+      return movedWhite(whiteChromaticity(white.of, panelWhite), white)
   }
 }
 

@@ -2,6 +2,8 @@ import { formatTemperature } from './figures'
 import type { ToneResponse } from '../tone/toneResponse'
 import type { Aim, AimPrimaries, AimWhite } from './aim'
 
+const signed = (value: number) => `${value < 0 ? '−' : '+'}${Math.abs(value).toFixed(4)}`
+
 /** An aim's white in a few words. */
 function describeWhite(white: AimWhite): string {
   switch (white.kind) {
@@ -13,6 +15,8 @@ function describeWhite(white: AimWhite): string {
       return formatTemperature(white.kelvin)
     case 'panel':
       return 'panel’s own white'
+    case 'by eye':
+      return `${describeWhite(white.of)} by eye, u′v′ ${signed(white.u)} ${signed(white.v)}`
   }
 }
 

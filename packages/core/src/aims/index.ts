@@ -5,8 +5,11 @@ export {
   type AimPrimaries,
   aimTargets,
   type AimWhite,
+  type ByEyeWhite,
+  movedWhite,
   resolveAim,
   type ResolvedAim,
+  type SharedWhite,
   targetXyz,
   whiteChromaticity,
 } from './aim'

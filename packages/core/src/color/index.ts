@@ -7,6 +7,7 @@ export {
   convertXyzToChromaticity,
   convertXyzToUv,
   deltaUv,
+  type UvPrime,
   type XYZ,
 } from './chromaticity'
 export { cssOfLab } from './cssOfLab'

@@ -8,6 +8,8 @@ import { headroomFor, primariesOfCorners, type RawCorners } from '../runs/level'
 /** What is measured of a member of a peer set: its raw corners at full backlight, and how that lasts. */
 export interface MemberLight extends RawCorners {
   readonly id: number
+  /** The white that it has to measure to look like the set's, where a person found one by eye. */
+  readonly ownWhite?: Chromaticity
   /** Whether black goes down with the light, as behind a backlight: not where it is the room's light, nor where there is none. */
   readonly blackFollows: boolean
   /** Share of its light that it loses in a day, by its own trend; null where nobody knows yet. */
@@ -169,7 +171,7 @@ function shareOf(members: readonly MemberLight[], asked: GroundAsked): Shared | 
   const gamut = commonGamut(members.map(primariesOfCorners), asked)
   if (!gamut) return null
   const reaches = members.map((member) => {
-    const now = reachOf(member, asked.white, gamut.primaries)
+    const now = reachOf(member, member.ownWhite ?? asked.white, gamut.primaries)
     return { now, whenDue: now * Math.max(0, 1 - (member.fadePerDay ?? 0) * Math.max(0, member.daysUntilDue)) }
   })
   const luminance = (1 - asked.headroom) * Math.min(...reaches.map((r) => Math.min(r.now, r.whenDue)))
@@ -191,7 +193,7 @@ function shareOf(members: readonly MemberLight[], asked: GroundAsked): Shared | 
  */
 export function commonGround(members: readonly MemberLight[], asked: GroundAsked): CommonGround | NoGround {
   if (!members.length) throw new RangeError('Nobody is in this set.')
-  const cannotMix = members.filter((m) => !mixes(m, asked.white)).map((m) => m.id)
+  const cannotMix = members.filter((m) => !mixes(m, m.ownWhite ?? asked.white)).map((m) => m.id)
   if (cannotMix.length) return { cannotMix }
   const all = shareOf(members, asked)
   if (!all) return { shareNothing: true }

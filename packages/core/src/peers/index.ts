@@ -1,4 +1,15 @@
 export {
+  matchedOffset,
+  type MatchRepeat,
+  type MatchSettled,
+  matchShare,
+  matchSides,
+  matchSignal,
+  matchStart,
+  seenByEye,
+  settleMatch,
+} from './byEye'
+export {
   commonGround,
   type CommonGround,
   type GroundAsked,

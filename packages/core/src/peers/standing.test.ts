@@ -31,7 +31,7 @@ function member(id: number, luminance: number, change: Partial<MemberKnown> = {}
   return {
     id,
     seen: [{ corners: { white, black, red, green, blue }, control: 100, most: 100, whites: [], at: 5 }],
-    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20, rates: null },
+    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20, byEye: null, rates: null },
     judged: { runId: 10 * id, at: 1000 * id, patches: show(100), by: null },
     ...change,
   }

@@ -1,6 +1,8 @@
+import { movedWhite } from '../aims/aim'
 import type { JudgedVerdict } from '../aims/limits'
-import { convertChromaticityToXyz, type Chromaticity } from '../color/chromaticity'
+import { convertChromaticityToXyz, type Chromaticity, type UvPrime } from '../color/chromaticity'
 import type { PatchReading } from '../color/patchReading'
+import { seenByEye } from './byEye'
 import { commonGround, isGround, type CommonGround, type GroundAsked, type MemberLight } from './commonGround'
 import { howAlike, type Alike } from './differences'
 import { howGroundMoved, type AdoptedGround, type GroundMove } from './groundAim'
@@ -17,6 +19,8 @@ export interface MemberKnown {
   readonly blackFollows: boolean
   readonly fadePerDay: number | null
   readonly daysUntilDue: number
+  /** How far its white has to measure from the set's to look like it, where a person found that by eye. */
+  readonly byEye: UvPrime | null
   /** How its white changes; null where no trend tells. */
   readonly rates: MemberRates | null
   /** What its slot was last judged by; null for one that never was. */
@@ -82,13 +86,16 @@ export interface SetStanding {
 /** All that follows for a set from what is known of its members. Takes tens of milliseconds for a dozen. */
 export function standingOf(members: readonly MemberKnown[], asked: SetAsked): SetStanding {
   const lights = members.map((member) => {
-    const { id, seen, blackFollows, fadePerDay, daysUntilDue } = member
+    const { id, seen, blackFollows, fadePerDay, daysUntilDue, byEye } = member
     const found = lightAtMost(seen, blackFollows)
     return {
       id,
       state: found?.by ?? ('unknown' as const),
       at: seen[0]?.at ?? null,
-      light: found && { id, ...found.corners, blackFollows, fadePerDay, daysUntilDue },
+      light: found && {
+        ...{ id, ...found.corners, blackFollows, fadePerDay, daysUntilDue },
+        ...(byEye && { ownWhite: movedWhite(asked.white, byEye) }),
+      },
     }
   })
   const { ground, lack } = groundOf(lights, asked)
@@ -124,10 +131,10 @@ function groundOf(
 }
 
 function alikeOf(members: readonly MemberKnown[], { white, limits, reference, now }: SetAsked): SetAlike | null {
-  const shown = members.map(({ id, judged }) => ({ id, readings: judged!.patches }))
+  const shown = members.map(({ id, judged, byEye }) => ({ id, readings: seenByEye(judged!.patches, white, byEye) }))
   const alike = comparable(shown, brightestOf(shown, white))
   if (!alike) return null
-  const read = members.map(({ id, judged }): PairMember => ({ id, readings: judged!.patches, by: judged!.by }))
+  const read = members.map(({ judged }, i): PairMember => ({ ...shown[i], by: judged!.by }))
   const doubts = pairDoubts(read, brightestOf(shown, white))
   const verdict = judgeSet(alike, limits, doubts, reference)
   if (!verdict) return null

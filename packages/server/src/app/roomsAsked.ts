@@ -56,6 +56,8 @@ export function roomsAskedIn(data: DataSource): RoomsAsked {
     'POST /visits/:id/begin': ofAddress('visit'),
     'POST /visits/:id/block': ofAddress('visit'),
     'POST /peer-sets/:id/runs': ofAddress('peer set'),
+    'POST /peer-sets/:id/match': ofAddress('peer set'),
+    'POST /peer-sets/:id/matches': ofAddress('peer set'),
     'POST /placements': ofField('run', 'runId'),
     'POST /placements/:id/verify': ofAddress('placement'),
   }

@@ -280,6 +280,7 @@ async function openStudio(
   const peers: Peers = new Peers({
     data,
     hub,
+    holds,
     threads,
     ledger,
     now,

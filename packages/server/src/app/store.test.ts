@@ -16,6 +16,7 @@ import { FifthMigration1764300000000 } from './migrations/fifthMigration'
 import { EighthMigration1764600000000 } from './migrations/eighthMigration'
 import { NinthMigration1764700000000 } from './migrations/ninthMigration'
 import { FifteenthMigration1765300000000 } from './migrations/fifteenthMigration'
+import { EighteenthMigration1765600000000 } from './migrations/eighteenthMigration'
 import { SeventeenthMigration1765500000000 } from './migrations/seventeenthMigration'
 import { SixteenthMigration1765400000000 } from './migrations/sixteenthMigration'
 import { FourteenthMigration1765200000000 } from './migrations/fourteenthMigration'
@@ -67,7 +68,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   const hash = await contents.put(new Uint8Array([1, 2, 3]))
   const again = await openStore(folder)
   expect(await new ContentStore(again, () => now).get(hash)).toEqual(new Uint8Array([1, 2, 3]))
-  expect(await again.query('SELECT name FROM migrations')).toHaveLength(17)
+  expect(await again.query('SELECT name FROM migrations')).toHaveLength(18)
   await again.destroy()
 })
 
@@ -75,6 +76,7 @@ test('the migrations can be taken back whole', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
+    EighteenthMigration1765600000000,
     SeventeenthMigration1765500000000,
     SixteenthMigration1765400000000,
     FifteenthMigration1765300000000,

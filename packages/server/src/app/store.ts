@@ -35,6 +35,7 @@ import {
   peerLookEntity,
   peerLookRunEntity,
   peerMemberEntity,
+  peerMatchEntity,
   peerSetEntity,
   ringEntity,
   ringStepEntity,
@@ -59,6 +60,7 @@ import { ThirteenthMigration1765100000000 } from './migrations/thirteenthMigrati
 import { FifteenthMigration1765300000000 } from './migrations/fifteenthMigration'
 import { SixteenthMigration1765400000000 } from './migrations/sixteenthMigration'
 import { SeventeenthMigration1765500000000 } from './migrations/seventeenthMigration'
+import { EighteenthMigration1765600000000 } from './migrations/eighteenthMigration'
 import { FourteenthMigration1765200000000 } from './migrations/fourteenthMigration'
 import { SeventhMigration1764500000000 } from './migrations/seventhMigration'
 import { SixthMigration1764400000000 } from './migrations/sixthMigration'
@@ -85,6 +87,7 @@ const migrations = [
   FifteenthMigration1765300000000,
   SixteenthMigration1765400000000,
   SeventeenthMigration1765500000000,
+  EighteenthMigration1765600000000,
 ]
 
 /** Names by which a store tells which versions have used it. */
@@ -193,6 +196,7 @@ export async function openStore(
       peerLookEntity,
       peerLookRunEntity,
       ringEntity,
+      peerMatchEntity,
       ringStepEntity,
       settingEntity,
       validationEntity,

@@ -256,6 +256,9 @@ export interface Answers {
   'DELETE /peer-sets/:id': Done
   'POST /peer-sets/:id/aim': Made
   'POST /peer-sets/:id/runs': StartedPeerRuns
+  'POST /peer-sets/:id/match': Done
+  'POST /peer-sets/:id/matches': Made
+  'DELETE /peer-matches/:id': Done
   'GET /rings': Page<Ring>
   'POST /rings': Made
   'POST /rings/:id/stop': Done

@@ -1,7 +1,7 @@
 import { EntitySchema } from 'typeorm'
 import type { JudgedVerdict } from '@bichroma/core/aims'
-import type { AdoptedGround, Furthest, GroundMove, SetStanding } from '@bichroma/core/peers'
-import type { LookState, PeerRunKind, RingResult, RingState, SavePeerSet } from '@bichroma/contract'
+import type { AdoptedGround, Furthest, GroundMove, MatchRepeat, MatchSettled, SetStanding } from '@bichroma/core/peers'
+import type { ByEyeState, LookState, PeerRunKind, RingResult, RingState, SavePeerSet } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 /** Displays that must look alike, what is asked of them, and what was worked out of them last. */
@@ -72,6 +72,40 @@ export const peerMemberEntity = new EntitySchema<PeerMemberRow>({
     displayId: columns.integer('display_id'),
     slot: columns.integer('slot'),
     place: columns.integer('place'),
+  },
+})
+
+/** Two members whose whites a person matched by eye. */
+export interface PeerMatchRow {
+  id: number
+  setId: number
+  displayId: number
+  besideId: number
+  at: number
+  by: string
+  repeats: MatchRepeat[]
+  settled: MatchSettled
+  /** How far its white has to measure from the other one's to look like it, u′v′. */
+  u: number
+  v: number
+  state: ByEyeState
+  aimId: number | null
+}
+export const peerMatchEntity = new EntitySchema<PeerMatchRow>({
+  name: 'peer_match',
+  columns: {
+    id: columns.id as never,
+    setId: columns.integer('set_id'),
+    displayId: columns.integer('display_id'),
+    besideId: columns.integer('beside_id'),
+    at: columns.integer('at'),
+    by: columns.text('by'),
+    repeats: columns.json('repeats'),
+    settled: columns.json('settled'),
+    u: columns.real('u'),
+    v: columns.real('v'),
+    state: columns.text('state'),
+    aimId: columns.integerOrNull('aim_id'),
   },
 })
 

@@ -56,11 +56,12 @@ export class PeerLooks {
     const started: StartedPeerRuns['started'] = []
     const refused: StartedPeerRuns['refused'] = []
     try {
+      const own = await this.ownAims(set.id)
       for (const { displayId, slot, name, label } of members) {
         const holds = asked.holds?.find((h) => h.displayId === displayId)?.label ?? ''
         const input: StartRun = {
           ...{ displayId, slot, kind: asked.kind, begins: 'turn' },
-          ...(asked.kind === 'full' && { aimId: set.aimId!, overwrites: holds }),
+          ...(asked.kind === 'full' && { aimId: own.get(displayId) ?? set.aimId!, overwrites: holds }),
           // Whatever its slot holds, it is judged by; one that is empty needs an aim to be looked at with.
           ...(asked.kind === 'baseline' && !label && anyAim && { aimId: anyAim.id }),
           ...(asked.instrumentId !== undefined && { instrumentId: asked.instrumentId, onlyWith: true }),
@@ -84,6 +85,16 @@ export class PeerLooks {
     if (!started.length) throw new Refusal('conflict', `${refused[0].name}: ${refused[0].why}`)
     void this.soon()
     return { id, started, refused }
+  }
+
+  /** Aims of members that were matched by eye. */
+  private async ownAims(setId: number): Promise<ReadonlyMap<number, number>> {
+    const rows = await this.services.data.query<{ displayId: number; aimId: number }[]>(
+      `SELECT display_id AS displayId, aim_id AS aimId FROM peer_match
+       WHERE set_id = ? AND state = 'in force' AND aim_id IS NOT NULL`,
+      [setId],
+    )
+    return new Map(rows.map((r) => [r.displayId, r.aimId]))
   }
 
   /** The look that runs are started for; one at a time, as the store knows. */

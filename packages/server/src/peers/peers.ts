@@ -4,14 +4,17 @@ import type { CourierHub } from '../couriers/hub'
 import type { Api } from '../http/api'
 import type { Threads } from '../http/threads'
 import type { Ledger } from '../ledger/ledger'
+import type { Holds } from '../register/holds'
 import { PeerKeeper } from './keeper'
 import { PeerLooks } from './looks'
+import { PeerMatches } from './matches'
 import { Rings } from './rings'
 import { peerRoutes } from './routes'
 
 interface PeerServices {
   readonly data: DataSource
   readonly hub: CourierHub
+  readonly holds: Holds
   readonly threads: Threads
   readonly ledger: Ledger
   readonly now: () => number
@@ -26,16 +29,20 @@ interface PeerServices {
 export class Peers {
   private readonly keeper: PeerKeeper
   private readonly looks: PeerLooks
+  private readonly matches: PeerMatches
   private readonly rings: Rings
 
   constructor(private readonly services: PeerServices) {
     this.keeper = new PeerKeeper(services)
     this.looks = new PeerLooks({ ...services, keeper: this.keeper })
+    this.matches = new PeerMatches({ ...services, keeper: this.keeper })
     this.rings = new Rings(services)
   }
 
   routes(api: Api): void {
-    peerRoutes(api, { ...this.services, keeper: this.keeper, looks: this.looks })
+    const { keeper, looks, matches } = this
+    peerRoutes(api, { ...this.services, keeper, looks, matches })
+    matches.routes(api)
     this.rings.routes(api)
   }
 

@@ -28,6 +28,7 @@ import { peerMemberEntity, peerSetEntity, type PeerSetRow } from './entities'
 import { askedOf, membersOf, shownMember } from './gatherSet'
 import type { PeerKeeper } from './keeper'
 import type { PeerLooks } from './looks'
+import { endStrangers, type PeerMatches } from './matches'
 
 interface PeerRouteServices {
   readonly data: DataSource
@@ -35,6 +36,7 @@ interface PeerRouteServices {
   readonly ledger: Ledger
   readonly keeper: PeerKeeper
   readonly looks: PeerLooks
+  readonly matches: PeerMatches
   readonly now: () => number
   readonly changed: () => void
   /** The list of aims has changed. */
@@ -50,7 +52,7 @@ type Listed = Omit<PeerSetListing, 'members' | 'furthest' | 'moved'> & {
 /** Peer sets: what must look alike, what they can have in common, and how alike they are. */
 export function peerRoutes(
   api: Api,
-  { data, hub, ledger, keeper, looks, now, changed, aimsChanged }: PeerRouteServices,
+  { data, hub, ledger, keeper, looks, matches, now, changed, aimsChanged }: PeerRouteServices,
 ): void {
   const sets = data.getRepository(peerSetEntity)
   const setOf = async (id: number): Promise<PeerSetRow> => {
@@ -161,6 +163,7 @@ export function peerRoutes(
       adopted: row.adopted && { ...row.adopted, at: row.adoptedAt!, by: row.adoptedBy! },
       asked: { white: askedOf(row, now()).white, standard, share, headroom },
       working: due > 0,
+      matches: await matches.of(id),
       looks: await looks.of(id),
     }
   })
@@ -184,6 +187,7 @@ export function peerRoutes(
           )
           take(written('DELETE FROM peer_member WHERE set_id = ?', [id]))
           writeMembers(take, id, input)
+          take(endStrangers(id))
         },
         () => ({
           ...{ act: 'changed', thing: 'peer set', id, name: input.name },
@@ -206,7 +210,8 @@ export function peerRoutes(
     ledger.change(
       request.account,
       (take) => {
-        for (const table of ['peer_member', 'peer_look']) take(written(`DELETE FROM ${table} WHERE set_id = ?`, [id]))
+        for (const table of ['peer_member', 'peer_match', 'peer_look'])
+          take(written(`DELETE FROM ${table} WHERE set_id = ?`, [id]))
         take(written('DELETE FROM peer_set WHERE id = ?', [id]))
       },
       () => ({ act: 'removed', thing: 'peer set', id, name }),
@@ -236,6 +241,7 @@ export function peerRoutes(
     const row = set.aimId === null ? null : await data.getRepository(aimEntity).findOneBy({ id: set.aimId })
     const name = row?.name ?? `${set.name.slice(0, 44)}, common ground`
     const at = now()
+    const writeOwnAims = await matches.following(set, aim)
     const aimId = await refusingTaken('aim', () =>
       ledger.change(
         request.account,
@@ -260,6 +266,7 @@ export function peerRoutes(
               } as never)
               .where({ id: set.id }),
           )
+          writeOwnAims(take)
           take(
             ledger.entry(request.account, {
               ...{ act: row ? 'changed' : 'added', thing: 'aim', id: made, name },

@@ -10,6 +10,10 @@ export function takeOverInSets(take: Take, from: number, to: number, slots: numb
       from,
     ]),
   )
+  // What was matched by eye was another panel's light.
+  take(
+    written(`UPDATE peer_match SET state = 'ended' WHERE state = 'in force' AND ? IN (display_id, beside_id)`, [from]),
+  )
   take(written('UPDATE peer_set SET reference_id = ? WHERE reference_id = ?', [to, from]))
   take(written('UPDATE peer_member SET display_id = ?, slot = MIN(slot, ?) WHERE display_id = ?', [to, slots, from]))
 }

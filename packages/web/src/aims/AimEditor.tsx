@@ -1,6 +1,6 @@
 import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
-import type { Aim } from '@bichroma/core/aims'
+import { describeAim, type Aim } from '@bichroma/core/aims'
 import { locusNote, standardPrimaries, standardWhites } from '@bichroma/core/color'
 import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
 import { ask } from '../api/client'
@@ -14,6 +14,8 @@ const whiteKinds = [
   { value: 'xy', label: 'xy by hand' },
   { value: 'temperature', label: 'Temperature' },
   { value: 'panel', label: 'Panel’s own' },
+  // It comes from two displays side by side, and from nowhere else.
+  { value: 'by eye', label: 'By eye', disabled: true },
 ]
 const toneKinds = [
   { value: 'power', label: 'Power' },
@@ -125,6 +127,21 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
           <p className="small asks" style={{ marginBottom: 8 }}>
             {locusNote(Number(kelvin))}
           </p>
+        )}
+        {whiteKind === 'by eye' && (
+          <>
+            <div className="row">
+              <Form.Item label="Moved in u′" name={['aim', 'white', 'u']}>
+                <InputNumber step={0.0005} />
+              </Form.Item>
+              <Form.Item label="Moved in v′" name={['aim', 'white', 'v']}>
+                <InputNumber step={0.0005} />
+              </Form.Item>
+            </div>
+            <p className="small second" style={{ marginBottom: 8 }}>
+              A white that was found by eye beside another display: {describeAim(initial).split(' · ')[1]}.
+            </p>
+          </>
         )}
         {whiteKind === 'xy' && (
           <div className="row">

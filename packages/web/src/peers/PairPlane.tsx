@@ -73,6 +73,16 @@ export function PairPlane({ set, alike, chosen }: { set: PeerSetDetail; alike: A
               {formatSigned(100 * pair.white.luminance, 1)} %
             </td>
           </tr>
+          {set.matches
+            .filter((m) => m.state === 'in force' && pair.pair.includes(m.displayId))
+            .map((m) => (
+              <tr key={m.id}>
+                <td>by eye</td>
+                <td colSpan={3} className="small second">
+                  {m.name} moved by u′ {formatSigned(m.offset.u, 4)}, v′ {formatSigned(m.offset.v, 4)}: taken off above
+                </td>
+              </tr>
+            ))}
         </tbody>
       </table>
       <Greys pair={pair} name={other} />

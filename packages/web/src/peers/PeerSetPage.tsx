@@ -15,7 +15,8 @@ import { LooksPlane } from './LooksPlane'
 import { PairPlane } from './PairPlane'
 import { PairTriangle, type Pair } from './PairTriangle'
 import { StartTogether } from './StartTogether'
-import { asksOther, firstApart, headSentence, listed, moveWords } from './words'
+import { MatchFigures } from './ByEyePage'
+import { aimNameFor, asksOther, firstApart, headSentence, listed, moveWords } from './words'
 import './peers.css'
 
 /** One set: what its members have in common, and how alike they are. */
@@ -28,6 +29,7 @@ function SetOf({ set }: { set: PeerSetDetail }) {
   const alike = set.standing?.alike ?? null
   const [asked, choose] = useState<Pair | null>(null)
   const [starting, setStarting] = useState(false)
+  const navigate = useNavigate()
   const account = useSession().data?.account
   const mayRun = account?.role === 'administrator' || account?.role === 'technician'
   const pairs = alike?.pairs.map((p) => p.pair) ?? []
@@ -50,6 +52,9 @@ function SetOf({ set }: { set: PeerSetDetail }) {
         </div>
         <div className="acts">
           {account?.role === 'administrator' && <Acts set={set} />}
+          {mayRun && set.members.length > 1 && (
+            <Button onClick={() => void navigate(`/peers/${set.id}/eye`)}>Match by eye</Button>
+          )}
           {mayRun && (
             <Button
               type={set.aim ? 'primary' : 'default'}
@@ -168,7 +173,7 @@ function Acts({ set }: { set: PeerSetDetail }) {
 /** The aim that was made of the ground. */
 function AimPlane({ set }: { set: PeerSetDetail }) {
   const { aim, adopted, members } = set
-  const without = aim ? members.filter((m) => m.label !== aim.name) : []
+  const without = aim ? members.filter((m) => m.label !== aimNameFor(set, m.displayId)) : []
   return (
     <Plane title="Aim of the set">
       <div style={{ padding: '0 12px 10px' }}>
@@ -194,6 +199,15 @@ function AimPlane({ set }: { set: PeerSetDetail }) {
         ) : (
           <p className="second">None yet. Adopt the common ground, then start runs of all members.</p>
         )}
+        {set.matches
+          .filter((m) => m.state === 'in force')
+          .map((m) => (
+            <p key={m.id} style={{ marginTop: 6 }}>
+              {m.aim ? <Link to={`/aims/aims/${m.aim.id}`}>{m.name}, by eye</Link> : `${m.name}, by eye`}
+              <br />
+              <MatchFigures match={m} />
+            </p>
+          ))}
       </div>
     </Plane>
   )

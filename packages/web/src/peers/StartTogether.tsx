@@ -4,12 +4,12 @@ import type { PeerRunKind, PeerSetDetail, StartedPeerRuns } from '@bichroma/cont
 import { ask } from '../api/client'
 import { useInstruments, useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
-import { listed } from './words'
+import { aimNameFor, listed } from './words'
 
 /** Puts a run of every member into the queue: which kind, with which instrument, and what is overwritten by it. */
 export function StartTogether({ set, onClose }: { set: PeerSetDetail; onClose: () => void }) {
   const members = set.members.filter((m) => m.kept === 'in use')
-  const holding = set.aim !== null && members.every((m) => m.label === set.aim!.name)
+  const holding = set.aim !== null && members.every((m) => m.label === aimNameFor(set, m.displayId))
   const [kind, setKind] = useState<PeerRunKind>(
     set.standing?.lack?.why === 'unknown' ? 'baseline' : set.aim && !holding ? 'full' : 'check',
   )
@@ -25,7 +25,7 @@ export function StartTogether({ set, onClose }: { set: PeerSetDetail; onClose: (
       }),
     )
   })
-  const others = members.filter((m) => m.label && m.label !== set.aim?.name)
+  const others = members.filter((m) => m.label && m.label !== aimNameFor(set, m.displayId))
   if (answer)
     return (
       <Plane title="Runs are in the queue">

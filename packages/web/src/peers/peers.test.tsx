@@ -40,7 +40,7 @@ function known(id: number, luminance: number, change: Partial<MemberKnown> = {},
   return {
     id,
     seen: [{ corners: { white, black, red: r, green, blue }, control: 100, most: 100, whites: [], at }],
-    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20, rates: null },
+    ...{ blackFollows: true, fadePerDay: null, daysUntilDue: 20, byEye: null, rates: null },
     judged: { runId: 10 * id, at: at - id * 60_000, patches: patches(100, red), by: null },
     ...change,
   }
@@ -59,7 +59,7 @@ function setOf(members: readonly MemberKnown[], change: Partial<PeerSetDetail> =
       ...{ displayId: id, slot: 2, name: `Sedge ${id}`, maker: 'Quillon', model: 'Q27', panelKind: 'white-led' },
       ...{ room: 'Sedge Room', kept: 'in use', label: 'Plates', judged: null },
     })),
-    ...{ aim: null, adopted, asked, working: false, looks: [] },
+    ...{ aim: null, adopted, asked, working: false, matches: [], looks: [] },
     standing: standingOf(members, { ...asked, adopted }),
     ...change,
   } as PeerSetDetail

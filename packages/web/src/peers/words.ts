@@ -73,6 +73,10 @@ export function lackSentence({ standing, members }: PeerSetDetail): string | nul
   return lackSentences[why](listed(ids.map((id) => nameIn(members, id))), ids.length > 1)
 }
 
+/** What the slot of a member that is as it should be holds: the set's aim, or its own by eye. */
+export const aimNameFor = ({ aim, matches }: PeerSetDetail, displayId: number): string | null =>
+  matches.find((m) => m.displayId === displayId && m.state === 'in force')?.aim?.name ?? aim?.name ?? null
+
 export const nameIn = (members: readonly PeerMember[], id: number): string =>
   members.find((m) => m.displayId === id)?.name ?? `display ${id}`
 

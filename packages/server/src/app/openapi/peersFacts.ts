@@ -1,9 +1,11 @@
 import { usualPeerLimits } from '@bichroma/core/peers'
 import {
   adoptGroundSchema,
+  keepMatchSchema,
   peerSetListSchema,
   ringListSchema,
   savePeerSetSchema,
+  showMatchSchema,
   startPeerRunsSchema,
   startRingSchema,
 } from '@bichroma/contract'
@@ -52,6 +54,26 @@ export const peersFacts = {
     makes: true,
     example: { kind: 'check' },
   },
+  'POST /peer-sets/:id/match': {
+    area: 'Peers',
+    tells: 'Shows the whites of two members at one luminance, the first one’s moved in u′v′, for a match by eye.',
+    body: showMatchSchema,
+    example: { displayId: 1, besideId: 2, u: 0.001, v: 0 },
+  },
+  'POST /peer-sets/:id/matches': {
+    area: 'Peers',
+    tells: 'Keeps a match by eye: the member’s own aim follows from it, and it is compared with that taken off.',
+    body: keepMatchSchema,
+    makes: true,
+    example: {
+      ...{ displayId: 1, besideId: 2 },
+      repeats: [
+        { side: 0, u: 0.0012, v: -0.0004 },
+        { side: 1, u: 0.0016, v: 0 },
+      ],
+    },
+  },
+  'DELETE /peer-matches/:id': { area: 'Peers', tells: 'Takes a match by eye back; the aim that was made of it stays.' },
   'GET /rings': {
     area: 'Peers',
     tells: 'Rings of instruments, the newest first: their steps, and what each instrument reads more.',
