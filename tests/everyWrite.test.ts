@@ -86,7 +86,7 @@ const elsewhere = (name: string) =>
   / \/(session|first-visit|accept|backups|settings\/logo|inventory\/plan)/.test(name) ||
   /\/(stop|resume|put-back|name|light|level|watch|profile)$/.test(name) ||
   // tests/peers.test.ts takes what follows from a set's readings.
-  /peer-sets\/:id\/(aim|runs|match)|peer-matches|\/rings/.test(name) ||
+  /peer-sets\/:id\/(aim|runs|match)|peer-matches|instrument-offsets|\/rings/.test(name) ||
   ['POST /runs', 'POST /corrections', 'POST /displays/:id/validations'].includes(name)
 const takesAway = (name: string) => Number(name.startsWith('DELETE ') || /\/(keep|replace|move|withdraw)$/.test(name))
 const routes = (Object.keys(routeRoles) as RouteName[])

@@ -338,6 +338,8 @@ describe('each route that changes something', () => {
       'POST /peer-sets/:id/match',
       ...['POST /peer-sets/:id/matches', 'DELETE /peer-matches/:id'],
       ...['POST /peer-sets/:id/runs', 'POST /rings', 'POST /rings/:id/stop'],
+      // tests/offsets.test.ts; what is only weighed changes nothing.
+      ...['POST /instrument-offsets', 'POST /instrument-offsets/:id/take', 'POST /instrument-offsets/:id/end'],
       // tests/due.test.ts.
       ...['PUT /due-rules', 'POST /due-days', 'DELETE /due-days/:id', 'PUT /displays/:id/rest'],
       // tests/rounds.test.ts.

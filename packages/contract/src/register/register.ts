@@ -7,6 +7,7 @@ import type { PipelineShape } from '@bichroma/core/tables'
 import { idField, nameField, numberField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
 import type { RolloutRow } from '../rollout/rollout'
+import type { JudgedAnew } from '../peers/offsets'
 import type { Imported } from '../review/importReadings'
 import { yup } from '../sentences'
 import type { DaysFrom } from '../floor/floor'
@@ -252,6 +253,8 @@ export interface RunSummary {
   takenBack: { at: number; by: string } | null
   /** Its validation was withdrawn: kept, and no longer counted. */
   withdrawn: { at: number; by: string; reason: string } | null
+  /** Its instrument’s offset was taken into account after it was read, and it was judged anew. */
+  anew: JudgedAnew | null
 }
 
 export interface DisplayDetail extends DisplaySummary {

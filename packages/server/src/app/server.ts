@@ -288,6 +288,12 @@ async function openStudio(
     stopRun: (id, who) => engine.stop(id, false, who),
     changed: () => events.changed('peers'),
     aimsChanged: () => events.changed('aims'),
+    fleetDrift: (at) => fleetDrift.sums(at),
+    refreshDrift: (displayId, slot) => drift.refresh(displayId, slot),
+    judgedAnew: () => {
+      fleetDrift.forget()
+      events.changed('runs', 'drift')
+    },
   })
   for (const topic of ['register', 'drift'] as const) events.on(topic, () => peers.soon())
   const hours = () => workingHours(data)

@@ -20,6 +20,7 @@ import {
   roomLightEntity,
   slotEntity,
   workstationEntity,
+  instrumentOffsetEntity,
 } from '../register/entities'
 import {
   displayLinkEntity,
@@ -41,7 +42,7 @@ import {
   ringStepEntity,
 } from '../peers/entities'
 import { roundInstrumentEntity, roundPersonEntity, roundPlanEntity, visitEntity } from '../rounds/entities'
-import { readingEntity, runEntity, runLightEntity, stageEntity, stepEntity } from '../runs/entities'
+import { readingEntity, runAnewEntity, runEntity, runLightEntity, stageEntity, stepEntity } from '../runs/entities'
 import { settingEntity } from '../studio/entities'
 import { driftDueEntity, slotDriftEntity, validationEntity } from '../drift/entities'
 import { courierContentEntity } from '../couriers/entities'
@@ -197,6 +198,8 @@ export async function openStore(
       peerLookRunEntity,
       ringEntity,
       peerMatchEntity,
+      instrumentOffsetEntity,
+      runAnewEntity,
       ringStepEntity,
       settingEntity,
       validationEntity,

@@ -3,6 +3,7 @@ import { stepBack } from '../http/stepBack'
 import { lightOfWeeks } from '../register/light/weeksTask'
 import { fleetKept, keptCsv, keptMonth, keptWell } from '../rounds/keptTask'
 import { makeRounds, roundsWhatIf } from '../rounds/makeRounds'
+import { judgeAnew } from '../peers/judgeAnew'
 import { peerStanding } from '../peers/peerStanding'
 import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
@@ -16,6 +17,7 @@ stepBack()
 
 /** What the thread can be asked for, by name. */
 const tasks: Readonly<Record<string, unknown>> = {
+  judgeAnew,
   judgeImport,
   lookAtPicture,
   keptCsv,

@@ -171,7 +171,8 @@ export function takeOutValidation(take: Take, run: Pick<RunRow, 'id' | 'displayI
   take(askForDrift(run))
 }
 
-const askForDrift = ({ displayId, slot }: Pick<RunRow, 'displayId' | 'slot'>) =>
+/** What asks for the trends of a slot to be worked out anew; to be taken with what it follows from. */
+export const askForDrift = ({ displayId, slot }: Pick<RunRow, 'displayId' | 'slot'>) =>
   written(
     'INSERT INTO drift_due (display_id, slot, asked) VALUES (?, ?, 1) ON CONFLICT DO UPDATE SET asked = asked + 1',
     [displayId, slot],

@@ -24,6 +24,7 @@ import type {
   Need,
   OwnSession,
   Page,
+  InstrumentOffsetTold,
   PeerSetDetail,
   PeerSetListing,
   Person,
@@ -259,6 +260,10 @@ export interface Answers {
   'POST /peer-sets/:id/match': Done
   'POST /peer-sets/:id/matches': Made
   'DELETE /peer-matches/:id': Done
+  'GET /instrument-offsets': InstrumentOffsetTold[]
+  'POST /instrument-offsets': Made
+  'POST /instrument-offsets/:id/take': Done
+  'POST /instrument-offsets/:id/end': Done
   'GET /rings': Page<Ring>
   'POST /rings': Made
   'POST /rings/:id/stop': Done

@@ -1,8 +1,8 @@
 import { EntitySchema } from 'typeorm'
 import type { Aim, ResolvedAim, RoomLightRange } from '@bichroma/core/aims'
 import type { Matrix3, XYZ } from '@bichroma/core/color'
-import type { FourLights, OperatingSystem, PanelKind } from '@bichroma/core/register'
-import type { DisplayEvent, HoldsRuns, Kept, LoaderState } from '@bichroma/contract'
+import type { FourLights, OperatingSystem, PanelKind, ReadsMore } from '@bichroma/core/register'
+import type { DisplayEvent, HoldsRuns, Kept, LoaderState, OffsetSource, OffsetState } from '@bichroma/contract'
 import { columns } from '../data/columns'
 
 export interface RoomRow {
@@ -257,5 +257,45 @@ export const displayEventEntity = new EntitySchema<DisplayEventRow>({
     at: columns.integer('at'),
     kind: columns.text('kind'),
     text: columns.text('text'),
+  },
+})
+
+/** What an instrument reads more, as it was found, and whether it is taken into account. */
+export interface InstrumentOffsetRow extends ReadsMore {
+  id: number
+  instrumentId: number
+  source: OffsetSource
+  ringId: number | null
+  since: number
+  within: number
+  withinUv: number
+  at: number
+  by: string
+  state: OffsetState
+  takenAt: number | null
+  takenBy: string | null
+  endedAt: number | null
+  endedBy: string | null
+}
+export const instrumentOffsetEntity = new EntitySchema<InstrumentOffsetRow>({
+  name: 'instrument_offset',
+  columns: {
+    id: columns.id as never,
+    instrumentId: columns.integer('instrument_id'),
+    source: columns.text('source'),
+    ringId: columns.integerOrNull('ring_id'),
+    since: columns.integer('since'),
+    luminance: columns.real('luminance'),
+    u: columns.real('u'),
+    v: columns.real('v'),
+    within: columns.real('within'),
+    withinUv: columns.real('within_uv'),
+    at: columns.integer('at'),
+    by: columns.text('by'),
+    state: columns.text('state'),
+    takenAt: columns.integerOrNull('taken_at'),
+    takenBy: columns.textOrNull('taken_by'),
+    endedAt: columns.integerOrNull('ended_at'),
+    endedBy: columns.textOrNull('ended_by'),
   },
 })

@@ -53,6 +53,7 @@ export async function importReadings(
     kind: 'check',
     sampling: 'usual',
     correction: null,
+    readsMore: null,
     label,
     aim,
     limits,

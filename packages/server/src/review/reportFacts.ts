@@ -10,6 +10,7 @@ import { validationEntity } from '../drift/entities'
 import { nameOf } from '../drift/fleet'
 import { displayEntity, instrumentEntity, roomEntity, workstationEntity } from '../register/entities'
 import { stageEntity } from '../runs/entities'
+import { judgedAnew } from '../runs/summaries'
 import { studioSettings } from '../studio/settings'
 import { version } from '../data/version'
 import type { JudgedRun } from './judgedRun'
@@ -52,6 +53,8 @@ export async function runReportFacts(data: DataSource, row: JudgedRun): Promise<
     importedFrom: row.imported?.fileName ?? null,
     withdrawn:
       row.withdrawnAt === null ? null : { at: row.withdrawnAt, by: row.withdrawnBy!, reason: row.withdrawnReason! },
+    anew: (await judgedAnew(data, [row.id])).get(row.id) ?? null,
+    readsMore: row.readsMore,
     metricsText: row.metricsText,
     judgement: row.judgement,
     limits: row.limits,

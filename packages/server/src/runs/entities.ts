@@ -1,6 +1,7 @@
 import { EntitySchema } from 'typeorm'
-import type { Aim, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
+import type { Aim, JudgedVerdict, Judgement, Limits, Metrics, ResolvedAim } from '@bichroma/core/aims'
 import type { LightSeen } from '@bichroma/core/peers'
+import type { ReadsMore } from '@bichroma/core/register'
 import { runKinds } from '@bichroma/core/runs'
 import type { Ask, Budget, RunKind, RunState, Sampling, Stage, UniformityMap } from '@bichroma/core/runs'
 import type {
@@ -23,6 +24,8 @@ export interface RunRow {
   sampling: Sampling
   /** What is done to the instrument's readings. */
   correction: Correction | null
+  /** What its instrument reads more, as it was known: taken out of each reading; null where nothing was taken into account. */
+  readsMore: ReadsMore | null
   /** The aim's name, which becomes the slot's label. */
   label: string
   aim: Aim
@@ -99,6 +102,7 @@ export const runEntity = new EntitySchema<RunRow>({
     kind: columns.text('kind'),
     sampling: columns.text('sampling'),
     correction: columns.jsonOrNull('correction'),
+    readsMore: columns.jsonOrNull('reads_more'),
     label: columns.text('label'),
     aim: columns.json('aim'),
     limits: columns.json('limits'),
@@ -256,3 +260,34 @@ export const readingEntity = new EntitySchema<ReadingRow>({
 /** What a run is called in a sentence: its kind, display and slot. */
 export const runName = (run: Pick<RunRow, 'kind' | 'slot' | 'label'>, displayName: string): string =>
   `${runKinds[run.kind].label}, ${displayName}, slot ${run.slot}${run.label ? ` “${run.label}”` : ''}`
+
+/** What a run comes to the other way: with an offset until it is taken into account, and as it was read from then on. */
+export interface RunAnewRow {
+  id: number
+  runId: number
+  offsetId: number
+  /** The run itself is told with the offset, and this is as it was read. */
+  swapped: boolean
+  was: JudgedVerdict
+  becomes: JudgedVerdict
+  /** All JSON. */
+  metrics: string
+  judgement: string
+  summary: string
+  figures: string
+}
+export const runAnewEntity = new EntitySchema<RunAnewRow>({
+  name: 'run_anew',
+  columns: {
+    id: columns.id as never,
+    runId: columns.integer('run_id'),
+    offsetId: columns.integer('offset_id'),
+    swapped: columns.boolean('swapped'),
+    was: columns.text('was'),
+    becomes: columns.text('becomes'),
+    metrics: columns.text('metrics'),
+    judgement: columns.text('judgement'),
+    summary: columns.text('summary'),
+    figures: columns.text('figures'),
+  },
+})

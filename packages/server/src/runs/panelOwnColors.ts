@@ -19,7 +19,7 @@ export async function checkPanelKind(context: RunContext): Promise<boolean> {
   if (instrument.kind === 'colorimeter' && (!correction || correction.kind === 'none')) return false
   await context.want('look at its own colours', { pipeline: 'bypass' })
   const colors = await steps.take('own colours', async (send) => {
-    const looking = { instrument, correction, waitMs: readings.delayMs, area: readings.area }
+    const looking = { instrument, correction, readsMore: run.readsMore, waitMs: readings.delayMs, area: readings.area }
     const found: Record<string, FourColors['white']> = {}
     for (const [name, rgb] of Object.entries(own)) found[name] = (await lookAtPatch(send, rgb, looking)).xyz
     return found as unknown as FourColors

@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { In } from 'typeorm'
 import type { RunState } from '@bichroma/core/runs'
-import type { JudgedSummary, RunSummary } from '@bichroma/contract'
+import type { JudgedAnew, JudgedSummary, RunSummary } from '@bichroma/contract'
 import { accountNames } from '../access/names'
 import { displayEntity, instrumentEntity } from '../register/entities'
 import { readingEntity, runEntity, type RunRow } from './entities'
@@ -71,6 +71,10 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
     .where({ runId: In(rows.map((r) => r.id)) })
     .groupBy('reading.runId')
     .getRawMany<{ runId: number; count: number }>()
+  const anew = await judgedAnew(
+    data,
+    rows.map((r) => r.id),
+  )
   const countOf = new Map(counts.map((c) => [c.runId, Number(c.count)]))
   return rows.map((run) => ({
     id: run.id,
@@ -95,5 +99,18 @@ export async function summarizeRuns(data: DataSource, rows: readonly ListedRun[]
       run.withdrawnAt !== null && run.withdrawnBy !== null && run.withdrawnReason !== null
         ? { at: run.withdrawnAt, by: run.withdrawnBy, reason: run.withdrawnReason }
         : null,
+    anew: anew.get(run.id) ?? null,
   }))
+}
+
+/** What runs came to as they were read, by their numbers: those that were judged anew since. */
+export async function judgedAnew(data: DataSource, ids: readonly number[]): Promise<ReadonlyMap<number, JudgedAnew>> {
+  const rows = await data.query<(JudgedAnew & { runId: number })[]>(
+    `SELECT run_id AS runId, offset_id AS offsetId, luminance, since, taken_by AS "by", taken_at AS at, was AS verdict,
+       summary ->> '$.averageDeltaE' AS averageDeltaE
+     FROM run_anew JOIN instrument_offset ON instrument_offset.id = offset_id
+     WHERE swapped AND run_id IN (${ids.map(() => '?').join(', ')})`,
+    ids as number[],
+  )
+  return new Map(rows.map(({ runId, ...told }) => [runId, told]))
 }

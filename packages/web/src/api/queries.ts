@@ -24,6 +24,7 @@ import type {
   ApiToken,
   OwnSession,
   SecondFactorState,
+  InstrumentOffsetTold,
   PeerSetDetail,
   Person,
   Pulse,
@@ -161,6 +162,7 @@ export const useReview = (id: number) =>
     queryFn: () => ask<RunReview>('GET', `/runs/${id}/review`),
     enabled: id !== 0,
   })
+export const useInstrumentOffsets = () => useGet<InstrumentOffsetTold[]>('/instrument-offsets')
 export const usePeerSet = (id: number) => useGet<PeerSetDetail>(`/peer-sets/${id}`)
 export const useFleetDrift = () => useGet<FleetDrift>('/drift')
 export const useSlotHistory = (displayId: number, slot: number | null) =>

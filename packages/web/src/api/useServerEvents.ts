@@ -26,7 +26,7 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
   drift: ['drift'],
   rounds: ['rounds'],
   light: ['rooms'],
-  peers: ['peer-sets', 'rings'],
+  peers: ['peer-sets', 'rings', 'instrument-offsets'],
 }
 
 /** Listens to the server and keeps what is on screen fresh: with what it is told, the rest by asking again. */

@@ -1,5 +1,9 @@
+import { Button } from 'antd'
+import { useNavigate } from 'react-router'
 import { formatSigned } from '@bichroma/core/aims'
 import type { InstrumentReading, InstrumentTurn } from '@bichroma/contract'
+import { ask } from '../api/client'
+import { useSend, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 
 /** Instruments beside each other: how each reads on slots that others read too. One that stands out is told with its evidence. */
@@ -45,7 +49,7 @@ export function InstrumentStandings({
           <div className="evidence">
             {changes.map((c) => (
               <p key={`since ${c.instrumentId}`} role="note">
-                {c.sentence}
+                {c.sentence} <WeighTurn turn={c} />
               </p>
             ))}
             {outlying.length ? (
@@ -61,5 +65,21 @@ export function InstrumentStandings({
         </>
       )}
     </Plane>
+  )
+}
+
+/** Weighs what checks tell of an instrument: how many verdicts would be others. */
+function WeighTurn({ turn }: { turn: InstrumentTurn }) {
+  const navigate = useNavigate()
+  const weigh = useSend(async () => {
+    const { instrumentId } = turn
+    await ask('POST', '/instrument-offsets', { instrumentId, source: 'checks', ringId: null, since: null })
+    void navigate('/peers/rings')
+  })
+  if (useSession().data?.account?.role !== 'administrator') return null
+  return (
+    <Button size="small" loading={weigh.isPending} onClick={() => weigh.mutate(undefined)}>
+      Weigh what that changes
+    </Button>
   )
 }

@@ -143,7 +143,7 @@ describe('instruments beside each other', () => {
       sentence,
     }
     show(<InstrumentStandings instruments={[reads('TC-0417', 0.2, false)]} changes={[change]} />)
-    expect(screen.getAllByRole('note').map((n) => n.textContent)).toEqual([sentence])
+    expect(screen.getAllByRole('note').map((n) => n.textContent)).toEqual([`${sentence} `])
     expect(screen.queryByText(/None reads differently/)).toBeNull()
   })
 

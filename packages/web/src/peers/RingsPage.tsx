@@ -10,6 +10,7 @@ import { useList } from '../api/lists'
 import { useInstruments, useSend, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
+import { Offsets, WeighOffset } from './Offsets'
 import './peers.css'
 
 /** Rings: how instruments agree that read the same displays. */
@@ -31,11 +32,12 @@ export function RingsPage() {
       </div>
       <div className="rings">
         <div className="side">
+          <Offsets mayDecide={mayStart} />
           {open && <UnderWay ring={open} mayStop={mayStart} />}
           {list.items
             .filter((r) => r.state !== 'under way')
             .map((ring) => (
-              <Result key={ring.id} ring={ring} />
+              <Result key={ring.id} ring={ring} mayWeigh={mayStart} />
             ))}
           {!list.items.length && (
             <Plane>
@@ -95,7 +97,7 @@ function UnderWay({ ring, mayStop }: { ring: Ring; mayStop: boolean }) {
   )
 }
 
-function Result({ ring }: { ring: Ring }) {
+function Result({ ring, mayWeigh }: { ring: Ring; mayWeigh: boolean }) {
   const { displays } = ring
   return (
     <Plane
@@ -111,10 +113,11 @@ function Result({ ring }: { ring: Ring }) {
                 <th>luminance, %</th>
                 <th>u′</th>
                 <th>v′</th>
+                {mayWeigh && <th />}
               </tr>
             </thead>
             {ring.result.map((of) => (
-              <Rows key={of.panelKind ?? 'all'} ring={ring} of={of} />
+              <Rows key={of.panelKind ?? 'all'} ring={ring} of={of} mayWeigh={mayWeigh} />
             ))}
           </table>
         </div>
@@ -125,7 +128,7 @@ function Result({ ring }: { ring: Ring }) {
   )
 }
 
-function Rows({ ring, of }: { ring: Ring; of: RingResult }) {
+function Rows({ ring, of, mayWeigh }: { ring: Ring; of: RingResult; mayWeigh: boolean }) {
   const cell = ({ value, within }: { value: number; within: number }, by: number, digits: number) => (
     <td className={Math.abs(value) > within ? 'fig' : 'fig quiet'}>
       {formatSigned(value * by, digits)} <span className="unit">± {(within * by).toFixed(digits)}</span>
@@ -134,7 +137,7 @@ function Rows({ ring, of }: { ring: Ring; of: RingResult }) {
   return (
     <tbody>
       <tr>
-        <td colSpan={4} className="small second">
+        <td colSpan={mayWeigh ? 5 : 4} className="small second">
           {of.panelKind === null
             ? `all kinds of panel, ${of.displays} ${of.displays === 1 ? 'display' : 'displays'}`
             : panelKinds[of.panelKind]}
@@ -149,6 +152,13 @@ function Rows({ ring, of }: { ring: Ring; of: RingResult }) {
             {cell(o.luminance, 100, 1)}
             {cell(o.u, 1, 4)}
             {cell(o.v, 1, 4)}
+            {mayWeigh && (
+              <td>
+                {of.panelKind === null && (
+                  <WeighOffset ring={ring} instrumentId={o.instrument} name={nameOf(ring, o.instrument)} />
+                )}
+              </td>
+            )}
           </tr>
         ))}
     </tbody>

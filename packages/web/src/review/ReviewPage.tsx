@@ -20,7 +20,7 @@ import { PatchTable } from './PatchTable'
 import { RebuildProfile } from './RebuildProfile'
 import { RunProfile } from './RunProfile'
 import { ScreenMap } from './ScreenMap'
-import { WithdrawValidation, Withdrawn } from './WithdrawValidation'
+import { Anew, WithdrawValidation, Withdrawn } from './WithdrawValidation'
 import './review.css'
 
 // The parts that carry a library or a worker of their own come when they are looked at.
@@ -160,6 +160,7 @@ function Head({ review }: { review: RunReview }) {
           {run.startedBy} <WithdrawValidation run={run} />
         </p>
         {run.withdrawn && <Withdrawn withdrawn={run.withdrawn} />}
+        {run.anew && <Anew anew={run.anew} instrument={run.instrument} />}
       </div>
       <div className="acts">
         {review.previous && (

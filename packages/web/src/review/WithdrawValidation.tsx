@@ -1,16 +1,29 @@
 import { App, Input, Modal } from 'antd'
 import { useState } from 'react'
+import { formatSigned } from '@bichroma/core/aims'
 import { runKinds } from '@bichroma/core/runs'
 import { roleCovers, type RunSummary } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSession } from '../api/queries'
 import { formatDay } from '../parts/times'
+import { VerdictLabel } from '../parts/VerdictSign'
 
 /** That a validation was withdrawn, by whom and why. */
 export function Withdrawn({ withdrawn }: { withdrawn: NonNullable<RunSummary['withdrawn']> }) {
   return (
     <p className="asks">
       Withdrawn by {withdrawn.by} on {formatDay(withdrawn.at)}: {withdrawn.reason} It is kept, and counts no longer.
+    </p>
+  )
+}
+
+/** That a validation was judged anew with its instrument's offset taken out, and what it came to as it was read. */
+export function Anew({ anew, instrument }: { anew: NonNullable<RunSummary['anew']>; instrument: string }) {
+  return (
+    <p className="second">
+      Judged anew: {instrument} has read {formatSigned(100 * anew.luminance, 1)} % since {formatDay(anew.since)}, which{' '}
+      {anew.by} took into account on {formatDay(anew.at)}. As it was read: <VerdictLabel verdict={anew.verdict} />,{' '}
+      <span className="fig">{anew.averageDeltaE.toFixed(2)}</span> ΔE on average.
     </p>
   )
 }

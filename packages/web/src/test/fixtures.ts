@@ -176,6 +176,7 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   restoring: false,
   takenBack: null,
   withdrawn: null,
+  anew: null,
   patches: null,
   aim,
   resolvedAim: resolved,

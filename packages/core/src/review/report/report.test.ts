@@ -43,6 +43,8 @@ const facts: RunReportFacts = {
   profileName: 'p.icc',
   importedFrom: null,
   withdrawn: null,
+  anew: null,
+  readsMore: null,
   metrics,
   judgement: judge(metrics, limits),
   limits,

@@ -1,15 +1,16 @@
 import { describeAim } from '../../aims/describe'
 import type { Aim } from '../../aims/aim'
-import type { Judgement, LimitRule, Limits } from '../../aims/limits'
+import type { JudgedVerdict, Judgement, LimitRule, Limits } from '../../aims/limits'
 import type { Metrics } from '../../aims/metrics'
 import { formatMetric } from '../../aims/limitedMetrics'
 import { judgingWhite, patchDifference } from '../../aims/differenceFigures'
 import { differenceLabels } from '../../color/differences'
+import type { ReadsMore } from '../../register/instrumentOffset'
 import { runKinds, stageLabels, type RunKind, type Stage } from '../../runs/stages'
 import { achievedRows, ruleRows } from '../achieved'
 import { chromaticityChart, greyChart, patchesChart, toneErrorChart } from '../charts/metricsCharts'
 import { cssOfLab } from '../../color/cssOfLab'
-import { formatDate } from '../../aims/figures'
+import { formatDate, formatSigned, verdictWords } from '../../aims/figures'
 import type { Block, ReportDocument } from './document'
 
 /** What a run leaves behind as evidence of how its figures came about. */
@@ -55,6 +56,17 @@ export interface RunReportFacts {
   readonly importedFrom: string | null
   /** That it counts no longer, and why. */
   readonly withdrawn: { readonly at: number; readonly by: string; readonly reason: string } | null
+  /** That it was judged anew with its instrument's offset taken out, by whom, and what it came to as it was read. */
+  readonly anew: {
+    readonly at: number
+    readonly by: string
+    readonly luminance: number
+    readonly since: number
+    readonly verdict: JudgedVerdict
+    readonly averageDeltaE: number
+  } | null
+  /** What was taken out of its readings as they were taken: what the instrument reads more. */
+  readonly readsMore: ReadsMore | null
   readonly metrics: Metrics
   readonly judgement: Judgement
   readonly limits: Limits
@@ -84,6 +96,16 @@ export function runReport(f: RunReportFacts, { whole }: { readonly whole: boolea
       ...(f.withdrawn
         ? [
             `Withdrawn on ${formatDate(f.withdrawn.at)} by ${f.withdrawn.by}, and counts no longer: ${f.withdrawn.reason}`,
+          ]
+        : []),
+      ...(f.anew
+        ? [
+            `Judged anew: ${f.instrument} has read ${formatSigned(100 * f.anew.luminance, 1)} % since ${formatDate(f.anew.since)}, which ${f.anew.by} took into account on ${formatDate(f.anew.at)}. As it was read: ${verdictWords[f.anew.verdict]}, ${f.anew.averageDeltaE.toFixed(2)} ΔE on average.`,
+          ]
+        : []),
+      ...(f.readsMore
+        ? [
+            `Taken out of each reading: ${f.instrument} reads ${formatSigned(100 * f.readsMore.luminance, 1)} %, as was known by then.`,
           ]
         : []),
       `${kind} of ${formatDate(f.run.at)} (UTC), run ${f.run.id}. ${display.maker} ${display.model}, serial ${display.serial}, firmware ${display.firmware}; ${f.workstation}, ${f.room}.`,

@@ -8,6 +8,7 @@ import {
   showMatchSchema,
   startPeerRunsSchema,
   startRingSchema,
+  weighOffsetSchema,
 } from '@bichroma/contract'
 import type { RouteFacts } from './routeFacts'
 
@@ -87,4 +88,26 @@ export const peersFacts = {
     example: { instruments: [1, 2], displays: [1], reference: null, wanted: 0.002 },
   },
   'POST /rings/:id/stop': { area: 'Peers', tells: 'Breaks a ring off; what was read stays.' },
+  'GET /instrument-offsets': {
+    area: 'Peers',
+    tells:
+      'What instruments read more, as far as it is weighed or taken into account, and how many verdicts that changes.',
+  },
+  'POST /instrument-offsets': {
+    area: 'Peers',
+    tells:
+      'Weighs what taking an instrument’s offset into account would change, by a ring or by ordinary checks; nothing changes yet.',
+    body: weighOffsetSchema,
+    makes: true,
+    example: { instrumentId: 1, source: 'checks', ringId: null, since: null },
+  },
+  'POST /instrument-offsets/:id/take': {
+    area: 'Peers',
+    tells:
+      'Takes it into account: validations since are judged anew, what they came to before is kept, nothing that was read changes.',
+  },
+  'POST /instrument-offsets/:id/end': {
+    area: 'Peers',
+    tells: 'Puts it away: what was judged anew by it comes to what it was read as.',
+  },
 } as const satisfies Readonly<Record<string, RouteFacts>>

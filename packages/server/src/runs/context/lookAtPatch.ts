@@ -1,5 +1,5 @@
 import type { Triple, XYZ } from '@bichroma/core/color'
-import { correctReading } from '@bichroma/core/register'
+import { correctReading, withoutOffset, type ReadsMore } from '@bichroma/core/register'
 import type { Correction } from '@bichroma/contract'
 import type { InstrumentRow } from '../../register/entities'
 import { RunFailed } from './runErrors'
@@ -17,6 +17,8 @@ const longerWaitMs = 150
 interface Looking {
   readonly instrument: InstrumentRow
   readonly correction: Correction | null
+  /** What the instrument reads more, where that is taken into account. */
+  readonly readsMore: ReadsMore | null
   readonly waitMs: number
   /** What the courier thinks right unless given. */
   readonly area?: number
@@ -29,7 +31,7 @@ interface Looking {
 export async function lookAtPatch(
   send: Send,
   shown: Triple,
-  { instrument, correction, waitMs, area }: Looking,
+  { instrument, correction, readsMore, waitMs, area }: Looking,
 ): Promise<{ xyz: XYZ; looks: number }> {
   for (let looks = 1; ; looks++) {
     const value = await send('display.readPatch', {
@@ -46,6 +48,7 @@ export async function lookAtPatch(
       )
     if (value.flags.includes('unstable') && looks < mostLooks) continue
     const xyz = value.xyz as unknown as XYZ
-    return { xyz: correction?.kind === 'made' ? correctReading(correction, xyz) : xyz, looks }
+    const corrected = correction?.kind === 'made' ? correctReading(correction, xyz) : xyz
+    return { xyz: readsMore ? withoutOffset(readsMore)(corrected) : corrected, looks }
   }
 }

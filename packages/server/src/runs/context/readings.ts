@@ -56,7 +56,7 @@ export class Readings {
   ): Promise<{ rgb: Triple; xyz: XYZ; tookMs: number }> {
     const { steps, link, shown, instrument } = this
     const seq = this.count++
-    const { stage, correction } = this.run
+    const { stage, correction, readsMore } = this.run
     const { replaying } = steps
     let latest: RunReading | null = null
     const step = await steps.take(`read ${name}`, async (send) => {
@@ -64,7 +64,7 @@ export class Readings {
       const before = link.tookMs
       shown.patch = { name, rgb: rounded }
       shown.publish()
-      const { xyz, looks } = await lookAtPatch(send, rounded, { instrument, correction, waitMs, area })
+      const { xyz, looks } = await lookAtPatch(send, rounded, { instrument, correction, readsMore, waitMs, area })
       const tookMs = link.tookMs - before
       const deltaE = deltaEOf ? deltaEOf(xyz) : null
       latest = { seq, stage, name, role, rgb: rounded, xyz, tookMs, at: this.now(), deltaE }

@@ -5,7 +5,6 @@ import { insertion } from '../../data/atomically'
 import { storeFault } from '../../data/storeFault'
 import { logFault } from '../../data/log'
 import { Refusal } from '../../http/problem'
-import { chooseCorrection } from '../../register/corrections'
 import { displayEntity, instrumentEntity, slotEntity, workstationEntity } from '../../register/entities'
 import { readingEntity, runEntity, runName, type RunRow } from '../entities'
 import { isHeld } from '../heldByRuns'
@@ -16,6 +15,7 @@ import type { RunServices } from '../context/runServices'
 import { RunStopped, ServerClosing } from '../context/runErrors'
 import { UnstoredRuns } from './unstoredRuns'
 import { endRun, finishRun, follow, sentenceOf, takeBack } from './endings'
+import { asItReads } from './asItReads'
 import { newRun } from './newRun'
 
 /** Sentences of the store's own guards, for two people pressing at once. */
@@ -126,13 +126,13 @@ export class RunEngine {
 
   /** Begins a run whose turn has come, with the instrument that is there and its correction. */
   private async beginQueued(run: RunRow): Promise<void> {
-    const { data, hub } = this.services
+    const { data } = this.services
     try {
       const display = await data.getRepository(displayEntity).findOneByOrFail({ id: run.displayId })
       const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: run.instrumentId })
-      const correction = await chooseCorrection(data, display, instrument, hub)
-      await this.runs.update({ id: run.id }, { correction } as never)
-      await this.launch({ ...run, correction })
+      const reads = await asItReads(this.services, display, instrument, run.kind)
+      await this.runs.update({ id: run.id }, reads as never)
+      await this.launch({ ...run, ...reads })
     } catch (error) {
       await this.interrupt(run, error)
     }

@@ -2,12 +2,12 @@ import { runKinds } from '@bichroma/core/runs'
 import { profileFor, type StartRun } from '@bichroma/contract'
 import { limitsEntity } from '../../aims/entities'
 import { Refusal } from '../../http/problem'
-import { chooseCorrection } from '../../register/corrections'
 import { displayEntity, slotEntity } from '../../register/entities'
 import { studioSettings } from '../../studio/settings'
 import type { RunServices } from '../context/runServices'
 import { nothingLater, runEntity, type RunRow } from '../entities'
 import { isHeld } from '../heldByRuns'
+import { asItReads } from './asItReads'
 import { patchesOf } from './patchesOf'
 import { pickInstrument } from './pickInstrument'
 import { purposeOf } from './purpose'
@@ -44,7 +44,7 @@ export async function newRun(services: RunServices, input: StartRun, accountId: 
     slot: input.slot,
     kind: input.kind,
     sampling: input.sampling ?? 'usual',
-    correction: await chooseCorrection(data, display, instrument, hub),
+    ...(await asItReads(services, display, instrument, input.kind)),
     ...purpose,
     limits: limits.limits,
     instrumentId: instrument.id,

@@ -1,0 +1,247 @@
+import type { DataSource } from 'typeorm'
+import type { JudgedVerdict, Limits, ResolvedAim } from '@bichroma/core/aims'
+import { askForDrift } from '../drift/history'
+import { atomically, changesMade, insertion, written } from '../data/atomically'
+import { Gathered } from '../data/gathered'
+import { logFault } from '../data/log'
+import { patiently } from '../data/patiently'
+import type { Threads } from '../http/threads'
+import {
+  instrumentEntity,
+  instrumentOffsetEntity,
+  type InstrumentOffsetRow,
+  type InstrumentRow,
+} from '../register/entities'
+import { runAnewEntity, type RunRow } from '../runs/entities'
+import { instrumentFacts } from '../runs/instrumentFacts'
+import { judgeAnew, type JudgedOtherwise } from './judgeAnew'
+
+interface OffsetKeeperServices {
+  readonly data: DataSource
+  readonly threads: Threads
+  readonly now: () => number
+  /** Trends of a slot are to be worked out anew. */
+  readonly refreshDrift: (displayId: number, slot: number) => Promise<void>
+  /** An offset stands otherwise. */
+  readonly changed: () => void
+  /** Runs came to something else. */
+  readonly judgedAnew: () => void
+}
+
+/** Wall time until what failed is tried again, ms. */
+const againMs = 30_000
+/** Runs between two tellings of how far it has come. */
+const tellEvery = 10
+
+interface DueRun {
+  id: number
+  displayId: number
+  panelKind: string
+  at: number
+  metrics: string
+  aim: string
+  limits: string
+  correction: string | null
+  verdict: JudgedVerdict
+}
+
+/**
+ * Judges validations anew whose instrument's offset is weighed or taken into account, one after another and each in one
+ * transaction; what was left by a server that ended in between is gone on with. Nothing that was read is changed, and what
+ * a run came to before is kept beside what it comes to now.
+ */
+export class OffsetKeeper {
+  private working: Promise<void> = Promise.resolve()
+  private closed = false
+  private readonly again = new Gathered(
+    () => void this.soon(),
+    () => againMs,
+  )
+
+  constructor(private readonly services: OffsetKeeperServices) {}
+
+  /** An offset stands otherwise, a run has ended, or the server has begun. What fails is written down and tried again. */
+  soon(): Promise<void> {
+    this.working = this.working
+      .then(() => this.work())
+      .catch((error: unknown) => {
+        if (this.closed) return
+        logFault('Runs are judged anew by an offset', error)
+        this.again.soon()
+      })
+    return this.working
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    this.again.close()
+    await this.working
+  }
+
+  private async work(): Promise<void> {
+    const { data } = this.services
+    const open = await data.query<{ id: number }[]>(
+      `SELECT id FROM instrument_offset WHERE state IN ('weighing', 'taking', 'taken', 'ending') ORDER BY id`,
+    )
+    for (const { id } of open) {
+      if (this.closed) return
+      await this.carryOn(id)
+    }
+  }
+
+  private async carryOn(id: number): Promise<void> {
+    const offset = await this.offset(id)
+    const { state } = offset
+    if (state === 'ending') {
+      await this.swapAll(offset, true)
+      if (!(await this.settle(offset, 'ending', 'ended'))) return
+      this.services.judgedAnew()
+      return
+    }
+    await this.weigh(offset)
+    if (this.closed) return
+    if (state === 'weighing') await this.settle(offset, 'weighing', 'weighed')
+    else {
+      const swapped = await this.swapAll(offset, false)
+      const settled = state === 'taking' && (await this.settle(offset, 'taking', 'taken'))
+      if (swapped || settled) this.services.judgedAnew()
+    }
+  }
+
+  private offset = (id: number): Promise<InstrumentOffsetRow> =>
+    this.services.data.getRepository(instrumentOffsetEntity).findOneByOrFail({ id })
+
+  /** An offset has come to the end of what was asked for, unless something else is asked for by now. */
+  private async settle({ id }: InstrumentOffsetRow, from: string, to: string): Promise<boolean> {
+    if (this.closed) return false
+    const settled = await patiently(() =>
+      atomically(this.services.data, (take) => {
+        take(written('UPDATE instrument_offset SET state = ? WHERE id = ? AND state = ?', [to, id, from]))
+        const changed = changesMade(this.services.data) > 0
+        if (changed && to === 'ended') take(written('DELETE FROM run_anew WHERE offset_id = ?', [id]))
+        return changed
+      }),
+    )
+    this.services.changed()
+    // What was asked for meanwhile comes next.
+    if (!settled) void this.soon()
+    return settled
+  }
+
+  /** Works out what runs come to that nobody has worked out yet. */
+  private async weigh(offset: InstrumentOffsetRow): Promise<void> {
+    const { data, threads, changed } = this.services
+    const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: offset.instrumentId })
+    for (let n = 0; !this.closed; n++) {
+      const [run] = await data.query<DueRun[]>(
+        `SELECT run.id AS id, run.display_id AS displayId, panel_kind AS panelKind, validation.at AS at, validation.verdict AS verdict,
+           metrics, resolved_aim AS aim, limits, correction
+         ${dueRuns} ORDER BY validation.at DESC LIMIT 1`,
+        dueFor(offset, instrument),
+      )
+      // What it is to be is asked for again each time: it may have been thrown away.
+      if (!run || (await this.offset(offset.id)).state !== offset.state) return
+      const otherwise = await this.otherwise(run, offset, instrument, threads)
+      await patiently(() => atomically(data, (take) => take(this.kept(run, offset, otherwise))))
+      if (n % tellEvery === tellEvery - 1) changed()
+    }
+  }
+
+  private async otherwise(
+    run: DueRun,
+    { luminance, u, v }: InstrumentOffsetRow,
+    instrument: InstrumentRow,
+    threads: Threads,
+  ): Promise<JudgedOtherwise> {
+    const { id, displayId, panelKind, at } = run
+    const correction = run.correction === null ? null : (JSON.parse(run.correction) as RunRow['correction'])
+    const facts = await instrumentFacts(this.services.data, { correction, displayId }, instrument, {
+      panelKind,
+      contradicted: false,
+      now: at,
+    })
+    return threads.run(judgeAnew, {
+      ...{ runId: id, at, metricsText: run.metrics, instrument: facts, readsMore: { luminance, u, v } },
+      aim: JSON.parse(run.aim) as ResolvedAim,
+      limits: JSON.parse(run.limits) as Limits,
+    })
+  }
+
+  private kept({ id, verdict: was }: DueRun, offset: InstrumentOffsetRow, { verdict, ...texts }: JudgedOtherwise) {
+    return insertion(this.services.data.manager, runAnewEntity, {
+      ...{ runId: id, offsetId: offset.id, swapped: false, was, becomes: verdict },
+      ...texts,
+    })
+  }
+
+  /** Brings all runs of an offset to what they come to with it, or back; gives whether there were any. */
+  private async swapAll(offset: InstrumentOffsetRow, back: boolean): Promise<boolean> {
+    const { data, refreshDrift, changed } = this.services
+    for (let n = 0; !this.closed; n++) {
+      const [row] = await data.query<{ runId: number; displayId: number; slot: number }[]>(
+        `SELECT run_id AS runId, display_id AS displayId, slot FROM run_anew JOIN run ON run.id = run_id
+         WHERE offset_id = ? AND swapped = ? ORDER BY run_anew.id LIMIT 1`,
+        [offset.id, Number(back)],
+      )
+      if (!row || (await this.offset(offset.id)).state !== offset.state) return n > 0
+      await this.swap(row)
+      await refreshDrift(row.displayId, row.slot)
+      if (n % tellEvery === tellEvery - 1) changed()
+    }
+    return false
+  }
+
+  /** A run comes to what it comes to the other way, and what it came to is kept in its place; all or nothing. */
+  private async swap({ runId, displayId, slot }: { runId: number; displayId: number; slot: number }): Promise<void> {
+    const { data } = this.services
+    await patiently(() =>
+      atomically(data, (take) => {
+        take(
+          written(
+            `UPDATE run_anew SET swapped = 1 - swapped, metrics = run.metrics, judgement = run.judgement, summary = run.summary,
+               figures = COALESCE((SELECT figures FROM validation WHERE run_id = run.id), run_anew.figures), other = json_array(run_anew.metrics, run_anew.judgement, run_anew.summary, run_anew.figures)
+             FROM run WHERE run.id = run_anew.run_id AND run_id = ?`,
+            [runId],
+          ),
+        )
+        take(
+          written(
+            `UPDATE run SET metrics = other ->> '$[0]', judgement = other ->> '$[1]', summary = other ->> '$[2]'
+             FROM run_anew WHERE run_anew.run_id = run.id AND run.id = ?`,
+            [runId],
+          ),
+        )
+        take(
+          written(
+            `UPDATE validation SET figures = other ->> '$[3]', verdict = (other ->> '$[2]') ->> '$.verdict'
+             FROM run_anew WHERE run_anew.run_id = validation.run_id AND validation.run_id = ?`,
+            [runId],
+          ),
+        )
+        take(written('UPDATE run_anew SET other = NULL WHERE run_id = ?', [runId]))
+        take(askForDrift({ displayId, slot }))
+      }),
+    )
+  }
+}
+
+/** Validations that an instrument's offset has to do with and that were not worked out yet. */
+const dueRuns = `FROM validation JOIN run ON run.id = validation.run_id JOIN display ON display.id = run.display_id
+  WHERE validation.instrument_id = ? AND validation.at >= ? AND validation.at < ? AND validation.imported = 0
+    AND run.reads_more IS NULL AND NOT EXISTS (SELECT 1 FROM run_anew WHERE run_anew.run_id = run.id)`
+
+/** 2100-01-01, ms since 1970. */
+const never = 4_102_444_800_000
+
+/** What it is asked by: what was read since its certificate was renewed is not touched. */
+const dueFor = (offset: Pick<InstrumentOffsetRow, 'instrumentId' | 'since' | 'at'>, { certifiedAt }: InstrumentRow) => [
+  offset.instrumentId,
+  offset.since,
+  certifiedAt !== null && certifiedAt > offset.at ? certifiedAt : never,
+]
+
+/** How many validations an offset has to do with that were not worked out yet. */
+export const lackingOf = async (data: DataSource, offset: Parameters<typeof dueFor>[0], instrument: InstrumentRow) => {
+  const [{ n }] = await data.query<[{ n: number }]>(`SELECT COUNT(*) AS n ${dueRuns}`, dueFor(offset, instrument))
+  return n
+}
