@@ -169,7 +169,7 @@ export class OffsetKeeper {
 
   private kept({ id, verdict: was }: DueRun, offset: InstrumentOffsetRow, { verdict, ...texts }: JudgedOtherwise) {
     return insertion(this.services.data.manager, runAnewEntity, {
-      ...{ runId: id, offsetId: offset.id, swapped: false, was, becomes: verdict },
+      ...{ runId: id, offsetId: offset.id, swapped: false, was, becomes: verdict, other: null },
       ...texts,
     })
   }

@@ -275,6 +275,8 @@ export interface RunAnewRow {
   judgement: string
   summary: string
   figures: string
+  /** What changes places, while it does. */
+  other: string | null
 }
 export const runAnewEntity = new EntitySchema<RunAnewRow>({
   name: 'run_anew',
@@ -289,5 +291,6 @@ export const runAnewEntity = new EntitySchema<RunAnewRow>({
     judgement: columns.text('judgement'),
     summary: columns.text('summary'),
     figures: columns.text('figures'),
+    other: columns.textOrNull('other'),
   },
 })
