@@ -10,8 +10,10 @@ import type {
   PeerSetListing,
   Problem,
   RunDetail,
+  RoundsHouse,
   RunReview,
   StartedPeerRuns,
+  Week,
 } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
 import { live, Studio, until } from './studio'
@@ -391,4 +393,46 @@ test('black is lifted for all only where every member can lift it', async () => 
   expect(aim.black).toMatchObject({ kind: 'fixed' })
   const { luminance: black } = aim.black as { luminance: number }
   expect(black).toBeGreaterThanOrEqual(Math.max(...two.members.map((m) => m.black)))
+})
+
+test('Rounds plans a set’s members for one instrument, together with the first of them that falls due', async () => {
+  const hour = 3_600_000
+  studio.clock.jumpTo(Math.ceil(studio.clock.now() / (24 * hour)) * 24 * hour + 9 * hour)
+  studio.admin = await studio.as('administrator')
+  const house = await studio.admin.get<RoundsHouse>('/rounds/house')
+  const desk = Array.from({ length: 7 }, () => ({ from: '00:00', to: '24:00' }))
+  const { hours, minutes, walk } = house
+  await studio.admin.put('/rounds/settings', { hours: { ...hours, zone: 'UTC', desk, lunch: null }, minutes, walk })
+  studio.bench.carry('TC-0522', live.workstation)
+  const known = () => studio.admin.get<{ serial: string; workstationId: number | null }[]>('/instruments')
+  await until(async () => (await known()).filter((i) => i.workstationId !== null).length === 2, 'both are here')
+  for (const displayId of ids.slice(0, 2))
+    await studio.finish(await studio.start({ displayId, sampling: 'brief', overwrites: '' }))
+  const dueEvery = async (displayId: number, checkEveryDays: number) => {
+    const { name, limitsId } = await studio.admin.get<DisplayDetail>(`/displays/${displayId}`)
+    await studio.admin.put(`/displays/${displayId}`, { name, limitsId, checkEveryDays })
+  }
+  await dueEvery(ids[0], 2)
+  await dueEvery(ids[1], 30)
+  const planned = async () => {
+    await studio.admin.post('/rounds/plan', { days: 7 })
+    return (await studio.admin.get<Week>('/rounds/week')).visits.filter(
+      (v) => v.state === 'planned' && ids.slice(0, 2).includes(v.display.id),
+    )
+  }
+  expect((await planned()).map((v) => v.display.id)).toEqual([ids[0]])
+  // Due a month later it stays away; within half of its calendar it comes along.
+  await make(ids.slice(0, 2))
+  expect((await planned()).map((v) => v.display.id)).toEqual([ids[0]])
+  await dueEvery(ids[0], 6)
+  await dueEvery(ids[1], 10)
+  const both = await planned()
+  expect(both.map((v) => [v.display.id, v.dueBy]).sort()).toEqual([
+    [ids[0], 'calendar'],
+    [ids[1], 'set'],
+  ])
+  expect(new Set(both.map((v) => v.instrumentId)).size).toBe(1)
+  expect(new Set(both.map((v) => v.peerSet))).toEqual(new Set(['Plate desks']))
+  expect(new Set(both.map((v) => v.dueAt)).size).toBe(1)
+  expect(Math.abs(both[0].at! - both[1].at!)).toBeLessThan(3 * hour)
 })

@@ -79,6 +79,8 @@ export interface Visit extends Omit<WeekVisit, 'windows' | 'options'> {
   /** ms since 1970. */
   dueAt: number
   dueBy: DueBy
+  /** The peer set that it is read together with; null for none. */
+  peerSet: string | null
   wakeAt: number | null
   /** When its display was woken for it. */
   wokenAt: number | null

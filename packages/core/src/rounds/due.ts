@@ -74,7 +74,7 @@ export interface MatteringDay {
 }
 
 /** Which of them decided a due line. */
-export type DueBy = 'never judged' | 'outside' | 'calendar' | 'forecast' | 'day' | 'asked' | 'light'
+export type DueBy = 'never judged' | 'outside' | 'calendar' | 'forecast' | 'day' | 'asked' | 'light' | 'set'
 
 /** When a display falls due, and what it would be otherwise. All times in ms since 1970, UTC. */
 export interface Due {

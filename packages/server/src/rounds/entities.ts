@@ -180,7 +180,12 @@ export type ToldVisit = Omit<
   'options' | 'notBefore' | 'madeAt' | 'endedAt' | 'sequence' | 'changedAt' | 'answeredAt'
 > & {
   optionsText: string
+  /** The oldest peer set to which its display belongs by that slot. */
+  peerSet: string | null
 }
+
+const peerSetOf = `(SELECT peer_set.name FROM peer_member JOIN peer_set ON peer_set.id = set_id
+  WHERE peer_member.display_id = visit.display_id AND peer_member.slot = visit.slot ORDER BY set_id LIMIT 1)`
 
 /** What is read of a visit for lists. */
 const toldColumns = Object.entries(visitEntity.options.columns)
@@ -199,7 +204,10 @@ export async function toldVisits(
 ): Promise<ToldVisit[]> {
   const rows = await data.query<
     (Omit<ToldVisit, 'reliefs' | 'pinned' | 'attended'> & { reliefs: string; pinned: number; attended: number })[]
-  >(`SELECT ${toldColumns}, visit.options AS optionsText FROM visit WHERE ${where} ORDER BY ${order}`, [...parameters])
+  >(
+    `SELECT ${toldColumns}, visit.options AS optionsText, ${peerSetOf} AS peerSet FROM visit WHERE ${where} ORDER BY ${order}`,
+    [...parameters],
+  )
   return rows.map((row) => ({
     ...row,
     reliefs: row.reliefs === '[]' ? [] : (JSON.parse(row.reliefs) as RoundsRelief[]),

@@ -25,6 +25,7 @@ import {
 } from './houseFacts'
 import { fitsOf } from './fits'
 import { runMinutes } from './runMinutes'
+import { setsTogether, asSets } from './together'
 import { roundsSetting, roundsSettingsOf, UseTimes, useTimesQuery } from './settings'
 
 /** What a visit is for, beside what the planner has to know. */
@@ -149,6 +150,7 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
       .raw()
       .all() as [number, number][],
   )
+  const together = setsTogether(store, until)
   const due = store
     .prepare(
       `SELECT display.id AS id, display.maker AS maker, display.model AS model, display.panel_kind AS panelKind, display_now.room_id AS roomId,
@@ -171,9 +173,10 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
          OR display.id IN (SELECT display_id FROM desk_report WHERE state = 'open')
          OR display.id IN (SELECT display_id FROM visit WHERE state = 'begun')
          OR rests IS NULL AND display.id IN (SELECT display_id FROM visit WHERE state = 'planned' AND pinned)
+         OR rests IS NULL AND display.id IN (SELECT value FROM json_each(?))
        ORDER BY display.id`,
     )
-    .all(until) as DueRow[]
+    .all(until, JSON.stringify([...together.along.keys()])) as DueRow[]
 
   const options = new Map<string, RoundsVisit['options']>()
   const visits: RoundsVisit[] = []
@@ -181,7 +184,7 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
   for (const row of due) {
     const before = open.get(row.id)
     const begun = before?.state === 'begun'
-    const { at, by } = dueNow(row, now, reported.get(row.id))
+    const { at, by } = withItsSet(dueNow(row, now, reported.get(row.id)), together.along.get(row.id))
     // The light that it follows changed by too little to calibrate again, and nothing else brings it here.
     if (!before && by !== 'light' && at >= until && !reported.has(row.id)) continue
     // Due at once since it was planned first, and not since now.
@@ -273,7 +276,7 @@ export function gatherRounds(store: Database.Database, { now, days }: { now: num
         carrierId: i.carrierId,
         hangsAt: i.hangsAt,
       })),
-      visits,
+      visits: asSets(visits, together.sets),
       accepted,
     },
   }
@@ -290,6 +293,12 @@ function dueNow(row: DueRow, now: number, askedAt: number | undefined): { at: nu
   if (dueAt === mattersAt) return { at: dueAt, by: 'day' }
   return { at: dueAt, by: dueAt < judgedAt + everyDays * day ? 'forecast' : 'calendar' }
 }
+
+/** What falls due by its own time alone comes along with the first of its peer set. */
+const withItsSet = (own: { at: number; by: DueBy }, along: number | undefined): { at: number; by: DueBy } =>
+  along !== undefined && along < own.at && (own.by === 'calendar' || own.by === 'forecast')
+    ? { at: along, by: 'set' }
+    : own
 
 /** Whether its aim follows the light of its room, and that is agreed to be another than it was written for. */
 const followsAnew = ({ luminance, least, levelLux }: DueRow): boolean =>

@@ -14,6 +14,7 @@ const dueWords: Readonly<Record<Visit['dueBy'], string>> = {
   day: 'a day that matters',
   asked: 'somebody said that it looks wrong',
   light: 'the light that its aim follows is another',
+  set: 'its peer set, which is read together',
 }
 
 /** What is due at once, and not on a day. */
@@ -47,7 +48,9 @@ export function thenSentence(v: Visit): string {
 export function instrumentSentence(v: Visit, optionSets: Week['optionSets']): string {
   switch (v.whyInstrument) {
     case 'only':
-      return 'No other fits.'
+      return v.peerSet && (optionSets[v.optionSet]?.length ?? 0) > 1
+        ? `All of peer set “${v.peerSet}” are read with one.`
+        : 'No other fits.'
     case 'there':
       return `On the same tour it reads ${v.sharing} more.`
     case 'free':

@@ -5,6 +5,8 @@ import type { Tours } from './tours'
 const movedInDays = 0.25
 /** So many minutes of walking weigh as a weighted day: lateness comes first, walking tells apart what is equally late. */
 const walkPerDay = 10_000
+/** Minutes of walking that a day between two visits of one set weighs as: a walk through the house. */
+export const apartWeight = 30
 /** Minutes of walking that a wholly uneven load weighs as. */
 const unevenInMinutes = 60
 
@@ -59,4 +61,30 @@ function unevenness(tours: Tours): number {
   if (!shares.length) return 0
   const mean = shares.reduce((sum, s) => sum + s, 0) / shares.length
   return Math.sqrt(shares.reduce((sum, s) => sum + (s - mean) ** 2, 0) / shares.length)
+}
+
+/** Days between the first and the last of each set's visits, all sets together. */
+export function daysApart(tours: Tours): number {
+  let sum = 0
+  for (const set of tours.tables.sets) {
+    let [first, last] = [Infinity, -Infinity]
+    for (const v of set)
+      if (tours.shiftOf[v] >= 0) {
+        const day = tours.shiftOf[v] % tours.tables.days
+        first = Math.min(first, day)
+        last = Math.max(last, day)
+      }
+    if (last > first) sum += last - first
+  }
+  return sum
+}
+
+/** Days from one to the nearest of those on which others of a visit's set are made; 0 where there are none. */
+export function apartOn(tours: Tours, visit: number, day: number): number {
+  const peers = tours.tables.peers.get(visit)
+  if (!peers) return 0
+  let nearest = Infinity
+  for (const v of peers)
+    if (tours.shiftOf[v] >= 0) nearest = Math.min(nearest, Math.abs((tours.shiftOf[v] % tours.tables.days) - day))
+  return nearest === Infinity ? 0 : nearest
 }

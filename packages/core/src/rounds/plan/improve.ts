@@ -1,5 +1,5 @@
 import { uniformFrom } from '../../basics/random'
-import { costOf, priority, weigh } from './costs'
+import { apartWeight, costOf, daysApart, priority, weigh } from './costs'
 import { bestPlace } from './insert'
 import type { Tours } from './tours'
 
@@ -34,7 +34,8 @@ export function improve(tours: Tours, { steps, seed }: { steps: number; seed: nu
   const below = (count: number) => Math.min(count - 1, Math.floor(uniform() * count))
   const free = planable(tours)
   if (!free.length) return
-  let current = weigh(costOf(tours))
+  const whole = () => weigh(costOf(tours)) + apartWeight * daysApart(tours)
+  let current = whole()
   let best = current
   let bestTours = snapshot(tours)
   const orders = ordersOf(tours, uniform)
@@ -71,7 +72,7 @@ export function improve(tours: Tours, { steps, seed }: { steps: number; seed: nu
         remember(tours, touched, place.shift)
         tours.insert(place.shift, place.candidate)
       }
-    const next = isWalked ? weigh(costOf(tours)) : Infinity
+    const next = isWalked ? whole() : Infinity
     const slack = Math.max(1, best / free.length) * loose * (strict / loose) ** (step / steps)
     if (next < current + slack * uniform()) {
       current = next

@@ -1,5 +1,5 @@
 import { dayOf } from './problem'
-import { lateWeight, movedWeight } from './costs'
+import { apartOn, apartWeight, lateWeight, movedWeight } from './costs'
 import type { Tours } from './tours'
 import type { Candidate } from './tourWalk'
 
@@ -40,13 +40,14 @@ export function bestPlace(tours: Tours, visit: number, skips: () => boolean = ()
         if (tables.hours[shift] === 0 || (pinned && pinned.person !== person)) continue
         if (skips() !== length >= tours.noRoomFor[shift * tables.kinds + kind]) continue
         shifts.push(shift)
-        detours.push(search.leastDetour(shift))
+        detours.push(search.leastDetour(shift) + apartWeight * apartOn(tours, visit, day))
       }
     let found = 0
     for (let tried = 0; tried < shifts.length && found < enough; tried++) {
       bringLeast(detours, shifts, tried)
       if (lateWeight * cost + detours[tried] >= search.least) break
-      if (search.look(shifts[tried], lateWeight * cost)) found++
+      const apart = apartWeight * apartOn(tours, visit, shifts[tried] % days)
+      if (search.look(shifts[tried], lateWeight * cost + apart)) found++
       else if (!search.isPruned) {
         const room = shifts[tried] * tables.kinds + kind
         tours.noRoomFor[room] = Math.min(tours.noRoomFor[room], length)

@@ -88,6 +88,30 @@ describe('plans of a thousand made-up studios', () => {
   })
 })
 
+test('visits of one set come together: fewer days between them, no fault, and as little lateness', () => {
+  const setOf = (n: number) => (n % 3 ? undefined : n % 2)
+  const apart = (problem: PlanProblem, { visits }: Plan) => {
+    const dayAt = (at: number) => problem.dayBounds.filter((b) => b <= at).length - 1
+    return [0, 1].reduce((sum, set) => {
+      const days = visits.filter((v) => setOf(v.visit) === set).map((v) => dayAt(v.at))
+      return sum + (days.length > 1 ? Math.max(...days) - Math.min(...days) : 0)
+    }, 0)
+  }
+  const [together, alone, late] = [[0], [0], [0]].map(([n]) => ({ sum: n }))
+  for (let seed = 0; seed < 20; seed++) {
+    const plain = madeStudio(seed, { visits: 18, people: 2, instruments: 3, days: 6, rooms: 3, due: [6, 6] })
+    const problem = { ...plain, visits: plain.visits.map((v, n) => ({ ...v, set: setOf(n) })) }
+    const [with_, without] = [planRounds(problem, { effort: 0.05 }), planRounds(plain, { effort: 0.05 })]
+    expect(planFaults(problem, with_)).toEqual([])
+    together.sum += apart(problem, with_)
+    alone.sum += apart(problem, without)
+    late.sum += with_.cost.late - without.cost.late
+  }
+  expect(together.sum).toBeLessThan(0.5 * alone.sum)
+  // Lateness comes first: what is lost by being together is what chance makes of two searches.
+  expect(late.sum / 20).toBeLessThan(0.05)
+})
+
 /** Lateness by the times alone. */
 function latenessOf(problem: PlanProblem, plan: Plan): number {
   const dayAt = (at: number) => problem.dayBounds.filter((b) => b <= at).length - 1

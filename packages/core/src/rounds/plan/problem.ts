@@ -55,6 +55,8 @@ export interface PlanVisit {
    * holds when it is not made within the plan at all.
    */
   readonly costs: readonly number[]
+  /** Visits with the same number are better made on one day: what they read is held against each other. */
+  readonly set?: number
   /** It stays where it is. */
   readonly pinned?: Appointment
   /** What people were told: moved only where that is worth it. */

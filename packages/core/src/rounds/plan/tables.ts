@@ -45,6 +45,17 @@ export interface PlanTables {
   readonly nextDay: Int32Array
   /** Costs: visit · (days + 1) + day. */
   readonly costs: Float64Array
+  /** The other visits of a visit's set; none where it is in none. */
+  readonly peers: ReadonlyMap<number, readonly number[]>
+  /** Visits of each set. */
+  readonly sets: readonly (readonly number[])[]
+}
+
+/** Visits by their sets, those of one alone left out. */
+function setsOf(visits: PlanProblem['visits']): number[][] {
+  const sets = new Map<number, number[]>()
+  for (const [v, { set }] of visits.entries()) if (set !== undefined) sets.set(set, [...(sets.get(set) ?? []), v])
+  return [...sets.values()].filter((own) => own.length > 1)
 }
 
 /** Lays a problem out flat. */
@@ -68,6 +79,7 @@ export function planTables(problem: PlanProblem): PlanTables {
   const nextDay = new Int32Array(byShift.length).fill(-1)
   for (let s = byShift.length - 2; s >= 0; s--)
     if ((s + 1) % days !== 0) nextDay[s] = byShift[s + 1].length ? (s + 1) % days : nextDay[s + 1]
+  const sets = setsOf(visits)
   return {
     problem,
     days,
@@ -97,6 +109,8 @@ export function planTables(problem: PlanProblem): PlanTables {
     }),
     nextDay,
     costs,
+    sets,
+    peers: new Map(sets.flatMap((set) => set.map((v) => [v, set.filter((other) => other !== v)]))),
   }
 }
 

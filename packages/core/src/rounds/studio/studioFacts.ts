@@ -59,6 +59,8 @@ export interface RoundsVisit {
   /** The chance of being outside at two instants, the earlier first; null where nobody knows. */
   readonly chance: readonly [{ at: number; chance: number }, { at: number; chance: number }] | null
   readonly matters: boolean
+  /** Visits with the same number are of one peer set, and better made on one day. */
+  readonly set?: number
   /** Not before this instant; null where it may be at once. */
   readonly notBefore: number | null
   readonly pinned: RoundsAppointment | null

@@ -110,6 +110,7 @@ export function studioProblem(facts: RoundsFacts): StudioProblem {
         matters: v.matters,
         dayBounds: starts,
       }),
+      ...(v.set !== undefined && { set: v.set }),
       ...(pinned && { pinned }),
       ...(told && { told }),
     })
