@@ -110,6 +110,7 @@ export const views = [
   '/drift/2',
   '/peers',
   '/peers/1',
+  '/peers/1/eye',
   '/peers/new',
   '/peers/rings',
   '/rollout',

@@ -1,8 +1,11 @@
+import { join } from 'node:path'
+import Database from 'better-sqlite3'
 import { fenLantern, type Scenario } from '@bichroma/bench'
-import type { Instrument, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
+import type { Instrument, InstrumentsDue, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
 import { live, Studio, until } from './studio'
 
+const day = 86_400_000
 /** Two colorimeters, of which the second reads so much more light than the first. */
 const [others, more] = ['TC-0522', 0.02]
 const scenario: Scenario = {
@@ -123,6 +126,39 @@ test('a ring that cannot go on is broken off and says why; one goes on at a time
   await until(async () => (await studio.run(waiting)).state === 'stopped', 'its run is stopped as well')
   expect((await problemOf(`/rings/${id}/stop`, {})).status).toBe(409)
   expect((await problemOf('/rings/99/stop', {})).status).toBe(404)
+})
+
+test('a ring falls due twice a year and before a certificate ends, with what it may be laid with', async () => {
+  const due = () => studio.admin.get<InstrumentsDue>('/rounds/instruments-due')
+  const [one, two] = await instruments()
+  await studio.finish(await studio.start({ sampling: 'brief' }))
+  const first = (await due()).ring!
+  expect(first).toMatchObject({ why: 'never laid', last: null, instrument: null })
+  expect(first.instruments.map((i) => i.id)).toEqual([one, two])
+  expect(first.displays).toEqual([expect.objectContaining({ id: studio.displayId, room: 'Sedge Room' })])
+  const { id } = await start({ instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 })
+  expect((await due()).ring).toBeNull()
+  await studio.admin.post(`/rings/${id}/stop`)
+  // One that was broken off is none.
+  expect((await due()).ring).toMatchObject({ why: 'never laid' })
+  const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
+  const ended = (daysAgo: number) =>
+    store.prepare(`UPDATE ring SET state = 'done', ended_at = ?`).run(studio.clock.now() - daysAgo * day)
+  ended(10)
+  const certified = store.prepare('UPDATE instrument SET certified_at = ? WHERE id = ?')
+  for (const instrument of [one, two]) certified.run(Math.round(studio.clock.now() - 20 * day), instrument)
+  expect((await due()).ring).toBeNull()
+  ended(150)
+  expect((await due()).ring).toMatchObject({ why: 'half a year' })
+  certified.run(Math.round(studio.clock.now() - 340 * day), two)
+  expect((await due()).ring).toMatchObject({
+    why: 'certificate ends',
+    instrument: expect.stringContaining(others) as string,
+  })
+  // With one alone there is nobody to agree with.
+  store.prepare(`UPDATE instrument SET kept = 'stored' WHERE id = ?`).run(two)
+  store.close()
+  expect(await due()).toEqual({ ring: null, corrections: [], correctionsInAll: 0 })
 })
 
 test('bad rings are refused by the field at fault', async () => {

@@ -1,3 +1,4 @@
+export { type CorrectionAgain, correctionAgain, type InstrumentDueWhy, type RingDue, ringDue } from './instrumentDue'
 export { dueLine, dueState, type DueState, dueStateNames, graceDays, type LastJudged, verdictNow } from './dueLine'
 export { isWithinNight } from './nightWindow'
 export {

@@ -25,6 +25,7 @@ import type {
   OwnSession,
   Page,
   InstrumentOffsetTold,
+  InstrumentsDue,
   PeerSetDetail,
   PeerSetListing,
   Person,
@@ -238,6 +239,7 @@ export interface Answers {
   'GET /rounds/unplanned': Page<Visit>
   'GET /rounds/tour': Tour
   'GET /rounds/capacity': Capacity
+  'GET /rounds/instruments-due': InstrumentsDue
   'GET /rounds/house': RoundsHouse
   'PUT /rounds/settings': Done
   'PUT /rounds/ways': Done

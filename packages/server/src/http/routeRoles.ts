@@ -152,6 +152,7 @@ export const routeRoles = {
   'GET /rounds/unplanned': 'viewer',
   'GET /rounds/tour': 'viewer',
   'GET /rounds/capacity': 'viewer',
+  'GET /rounds/instruments-due': 'viewer',
   'GET /rounds/house': 'viewer',
   'PUT /rounds/settings': 'administrator',
   'PUT /rounds/ways': 'administrator',

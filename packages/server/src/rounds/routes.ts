@@ -21,6 +21,7 @@ import { instrumentsQuery, peopleQuery, type InstrumentFacts, type PersonFacts }
 import { newestPlan, type RoundsPlanner } from './planner'
 import { tourOf } from './tour'
 import type { Visits } from './visits'
+import { instrumentsDue } from './instrumentsDue'
 import { planStanding, visitsAsTold, weekOf } from './week'
 
 interface RoundsServices {
@@ -47,6 +48,7 @@ export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsSer
   )
   api.on('GET /rounds/unplanned', (request) => listUnplanned(data, queryOf(request, unplannedListSchema), now()))
   api.on('GET /rounds/tour', (request) => tourOf(data, request.account, queryOf(request, tourSchema), now()))
+  api.on('GET /rounds/instruments-due', () => instrumentsDue(data, now()))
   api.on('GET /rounds/capacity', () => capacityOf(data, planner, now))
 
   api.on('PUT /visits/:id', async (request) => {

@@ -25,6 +25,7 @@ import type {
   OwnSession,
   SecondFactorState,
   InstrumentOffsetTold,
+  InstrumentsDue,
   PeerSetDetail,
   Person,
   Pulse,
@@ -194,6 +195,7 @@ export const useKept = (months: string) =>
   })
 export const useLinks = () =>
   useQuery({ queryKey: ['rounds', 'links'], queryFn: () => ask<LinkListing[]>('GET', '/links') })
+export const useInstrumentsDue = () => useGet<InstrumentsDue>('/rounds/instruments-due')
 export const useHouse = () => useGet<RoundsHouse>('/rounds/house')
 /** What one thing more would come to; worked out when it is asked for. */
 export const useCapacity = (enabled: boolean) =>

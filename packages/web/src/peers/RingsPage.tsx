@@ -1,6 +1,6 @@
 import { Button, InputNumber, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { formatSigned } from '@bichroma/core/aims'
 import { planSpotRing } from '@bichroma/core/peers'
 import { panelKinds } from '@bichroma/core/register'
@@ -165,10 +165,18 @@ function Rows({ ring, of, mayWeigh }: { ring: Ring; of: RingResult; mayWeigh: bo
   )
 }
 
+/** Numbers that an address names. */
+const named = (text: string | null): number[] =>
+  (text ?? '')
+    .split(',')
+    .map(Number)
+    .filter((n) => Number.isSafeInteger(n) && n > 0)
+
 function StartRing() {
   const all = useInstruments().data ?? []
-  const [instruments, setInstruments] = useState<number[]>([])
-  const [displays, setDisplays] = useState<number[]>([])
+  const [asked] = useSearchParams()
+  const [instruments, setInstruments] = useState<number[]>(() => named(asked.get('instruments')))
+  const [displays, setDisplays] = useState<number[]>(() => named(asked.get('displays')))
   const [reference, setReference] = useState<number | null>(null)
   const [wanted, setWanted] = useState(0.2)
   const [search, setSearch] = useState('')

@@ -1,11 +1,23 @@
 import { Button } from 'antd'
 import { useState } from 'react'
-import { roleCovers, type MadeCorrection } from '@bichroma/contract'
+import { correctionAgain } from '@bichroma/core/rounds'
+import { roleCovers, type Instrument, type MadeCorrection } from '@bichroma/contract'
 import { useList } from '../api/lists'
 import { useInstruments, useSession } from '../api/queries'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { MakeCorrection } from './MakeCorrection'
+
+/** When a correction is to be made again. */
+function againWords({ madeAt, instrumentId, referenceId }: MadeCorrection, instruments: readonly Instrument[]): string {
+  const certifiedAt = (id: number) => instruments.find((i) => i.id === id)?.certifiedAt ?? null
+  const { at, why } = correctionAgain({
+    at: madeAt,
+    instrumentCertifiedAt: certifiedAt(instrumentId),
+    referenceCertifiedAt: certifiedAt(referenceId),
+  })
+  return why === 'a year old' ? `again by ${formatDay(at)}` : `again: ${why}`
+}
 
 /** Corrections made here: of which instrument, on which display, when, and what they leave. */
 export function CorrectionsPlane() {
@@ -35,7 +47,7 @@ export function CorrectionsPlane() {
                   <span className="fig">{c.residual.toFixed(4)}</span> Δu′v′ left
                   <br />
                   <span className="small quiet">
-                    for {c.maker} {c.model}
+                    for {c.maker} {c.model}, {againWords(c, instruments)}
                   </span>
                 </td>
               </tr>

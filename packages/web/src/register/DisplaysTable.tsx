@@ -115,7 +115,7 @@ export function DisplaysTable() {
           {
             title: 'Verdict',
             sort: 'verdict',
-            width: 116,
+            width: 134,
             show: (d) => (
               <>
                 <VerdictLabel verdict={d.verdict} />

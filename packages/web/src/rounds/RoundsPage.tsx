@@ -13,6 +13,7 @@ import { formatAgo, formatDay, formatDueBy, formatDueLine } from '../parts/times
 import { useAddress } from '../parts/useAddress'
 import { VerdictLabel } from '../parts/VerdictSign'
 import { AcceptedChance } from './AcceptedChance'
+import { InstrumentsDuePlane } from './InstrumentsDuePlane'
 import { DueScale, DueStrip } from './DueStrip'
 import { QueueChecks } from './QueueChecks'
 import { RoundsTop } from './RoundsTop'
@@ -54,6 +55,7 @@ export function RoundsPage() {
       >
         {may && <QueueChecks displays={overdue} />}
       </RoundsTop>
+      <InstrumentsDuePlane />
       <Plane title="Due lines, the latest first" aside={countWords(list)}>
         <ListTools label="Find a display" by="name, model, room or workstation" asked={asked} onAsk={askFor}>
           <Segmented
@@ -97,7 +99,7 @@ export function RoundsPage() {
                   <span className="quiet">never</span>
                 ),
             },
-            { title: 'Verdict', width: 112, show: (d) => <VerdictLabel verdict={d.verdict} /> },
+            { title: 'Verdict', width: 130, show: (d) => <VerdictLabel verdict={d.verdict} /> },
             { title: <DueScale />, show: (d) => <DueStrip display={d} /> },
             {
               title: 'Due line',

@@ -129,6 +129,10 @@ export const roundsFacts = {
   },
   'GET /rounds/tour': { area: 'Rounds', tells: 'What somebody has before them on a day.', query: tourSchema },
   'GET /rounds/capacity': { area: 'Rounds', tells: 'What this team can keep, and what one thing more would come to.' },
+  'GET /rounds/instruments-due': {
+    area: 'Rounds',
+    tells: 'What of the instruments falls due within 60 days: a ring, and corrections that are to be made again.',
+  },
   'GET /rounds/house': { area: 'Rounds', tells: 'Hours, people, instruments and ways that rounds are made from.' },
   'PUT /rounds/settings': {
     area: 'Rounds',
