@@ -167,6 +167,26 @@ test('the display stands as it was judged anew; a server that ends in between go
   expect((await offsets()).map((o) => o.runs)).toEqual([0, 0])
 })
 
+test('a validation that cannot be judged anew stays as it is, and stands in no other’s way', async () => {
+  await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
+  const ringId = ring()
+  const [odd, well] = [await check(two), await check(two)]
+  const since = odd.startedAt - 1000
+  const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
+  const { metrics } = store.prepare('SELECT metrics FROM run WHERE id = ?').get(odd.id) as { metrics: string }
+  const nowhere = JSON.stringify({ ...(JSON.parse(metrics) as Metrics), patches: [] })
+  store.prepare('UPDATE run SET metrics = ? WHERE id = ?').run(nowhere, odd.id)
+  store.close()
+  await studio.admin.post('/instrument-offsets', { instrumentId: two, source: 'ring', ringId, since })
+  await inState('weighed')
+  await studio.admin.post(`/instrument-offsets/${(await offsets())[0].id}/take`)
+  await inState('taken')
+  expect((await offsets())[0]).toMatchObject({ runs: 2, judged: 2 })
+  const as = async (run: RunDetail) => (await told(run.id)).judged!.luminance
+  expect(await as(odd)).toBe(odd.judged!.luminance)
+  expect(await as(well)).toBeLessThan(well.judged!.luminance)
+})
+
 test('bad offsets are refused by the field at fault', async () => {
   const ringId = ring()
   const good = { instrumentId: two, source: 'ring', ringId, since: 1 }

@@ -367,15 +367,22 @@ test('a member matched by eye gets an aim of its own, is calibrated to it, and i
     ['in force', kept.aim!.id],
     ['ended', kept.aim!.id],
   ])
+  // Two who keep one at the same time are both heard, and the later one holds.
+  const kept2 = await Promise.all(
+    [0, 1].map(() => studio.admin.raw('POST', `/peer-sets/${id}/matches`, { ...pair, repeats })),
+  )
+  expect(kept2.map((r) => r.status)).toEqual([201, 201])
+  expect((await setOf(id)).matches.filter((m) => m.state === 'in force')).toHaveLength(1)
+  const inForce = (await setOf(id)).matches[0]
   const away = (path: string) => problemOf('DELETE', path)
-  expect((await technician.raw('DELETE', `/peer-matches/${anew[0].id}`)).status).toBe(403)
-  await studio.admin.raw('DELETE', `/peer-matches/${anew[0].id}`)
-  expect(await away(`/peer-matches/${anew[0].id}`)).toMatchObject({ status: 409 })
-  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(['ended', 'ended'])
+  expect((await technician.raw('DELETE', `/peer-matches/${inForce.id}`)).status).toBe(403)
+  await studio.admin.raw('DELETE', `/peer-matches/${inForce.id}`)
+  expect(await away(`/peer-matches/${inForce.id}`)).toMatchObject({ status: 409 })
+  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(Array(4).fill('ended'))
   // A member that leaves takes its match with it.
   await studio.admin.post(`/peer-sets/${id}/matches`, { ...pair, repeats })
   await studio.admin.put(`/peer-sets/${id}`, bodyOf([one, ids[2]]))
-  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(['ended', 'ended', 'ended'])
+  expect((await setOf(id)).matches.map((m) => m.state)).toEqual(Array(5).fill('ended'))
 })
 
 test('black is lifted for all only where every member can lift it', async () => {

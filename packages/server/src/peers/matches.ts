@@ -8,6 +8,7 @@ import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { insertion, written, type Take } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
+import { refusingTaken } from '../http/taken'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import type { Holds } from '../register/holds'
 import { slotEntity } from '../register/entities'
@@ -67,28 +68,36 @@ export class PeerMatches {
       const base = set.aimId === null ? null : await data.getRepository(aimEntity).findOneBy({ id: set.aimId })
       const name = await this.freeName(set, pair.one, before)
       const by = request.account.name
-      const id = ledger.change(
-        request.account,
-        (take) => {
-          if (before) take(written(`UPDATE peer_match SET state = 'ended' WHERE id = ?`, [before.id]))
-          const made = take(
-            insertion(data.manager, peerMatchEntity, {
-              ...{ setId: set.id, displayId, besideId, at: Math.round(now()), by, repeats, settled },
-              ...{ u: offset.u, v: offset.v, state: 'in force', aimId: before?.aimId ?? null },
-            }),
-          )
-          if (base) this.writeAim(take, { id: made, aimId: before?.aimId ?? null, ...offset }, base.aim, name)
-          take(written('UPDATE peer_set SET due = due + 1 WHERE id = ?', [set.id]))
-          return made
-        },
-        () => ({
-          ...{ act: 'changed', thing: 'peer set', id: set.id, name: set.name },
-          changes: changesBetween(
-            { [`${pair.one.name} by eye`]: before && shownOffset(before) },
-            { [`${pair.one.name} by eye`]: shownOffset(offset) },
-          ),
-          evidence: { beside: pair.beside.name, repeats: repeats.length, scatter: settled.scatter.toFixed(4) },
-        }),
+      const id = await refusingTaken('aim', () =>
+        ledger.change(
+          request.account,
+          (take) => {
+            // Whichever it is by now: somebody else may have matched it meanwhile.
+            take(
+              written(
+                `UPDATE peer_match SET state = 'ended' WHERE set_id = ? AND display_id = ? AND state = 'in force'`,
+                [set.id, displayId],
+              ),
+            )
+            const made = take(
+              insertion(data.manager, peerMatchEntity, {
+                ...{ setId: set.id, displayId, besideId, at: Math.round(now()), by, repeats, settled },
+                ...{ u: offset.u, v: offset.v, state: 'in force', aimId: before?.aimId ?? null },
+              }),
+            )
+            if (base) this.writeAim(take, { id: made, aimId: before?.aimId ?? null, ...offset }, base.aim, name)
+            take(written('UPDATE peer_set SET due = due + 1 WHERE id = ?', [set.id]))
+            return made
+          },
+          () => ({
+            ...{ act: 'changed', thing: 'peer set', id: set.id, name: set.name },
+            changes: changesBetween(
+              { [`${pair.one.name} by eye`]: before && shownOffset(before) },
+              { [`${pair.one.name} by eye`]: shownOffset(offset) },
+            ),
+            evidence: { beside: pair.beside.name, repeats: repeats.length, scatter: settled.scatter.toFixed(4) },
+          }),
+        ),
       )
       await keeper.bring(set.id)
       changed()

@@ -5,6 +5,7 @@ import { atomically, changesMade, insertion, written } from '../data/atomically'
 import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
 import {
   instrumentEntity,
@@ -141,9 +142,30 @@ export class OffsetKeeper {
       )
       // What it is to be is asked for again each time: it may have been thrown away.
       if (!run || (await this.offset(offset.id)).state !== offset.state) return
-      const otherwise = await this.otherwise(run, offset, instrument, threads)
+      const otherwise = await this.otherwiseOrAsIs(run, offset, instrument, threads)
       await patiently(() => atomically(data, (take) => take(this.kept(run, offset, otherwise))))
       if (n % tellEvery === tellEvery - 1) changed()
+    }
+  }
+
+  /** One that cannot be judged anew stays as it is, and stands in no other's way. */
+  private async otherwiseOrAsIs(
+    run: DueRun,
+    offset: InstrumentOffsetRow,
+    instrument: InstrumentRow,
+    threads: Threads,
+  ): Promise<JudgedOtherwise> {
+    try {
+      return await this.otherwise(run, offset, instrument, threads)
+    } catch (error) {
+      // Too much at once is tried again.
+      if (error instanceof Refusal || this.closed) throw error
+      logFault(`Run ${run.id} is judged anew by an offset`, error)
+      const [asIs] = await this.services.data.query<Omit<JudgedOtherwise, 'verdict'>[]>(
+        `SELECT metrics, judgement, summary, figures FROM run JOIN validation ON run_id = run.id WHERE run.id = ?`,
+        [run.id],
+      )
+      return { ...asIs, verdict: run.verdict }
     }
   }
 

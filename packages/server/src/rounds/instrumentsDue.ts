@@ -6,6 +6,8 @@ import type { CorrectionFallsDue, InstrumentsDue, RingFallsDue } from '@bichroma
 const day = 86_400_000
 /** Instruments of one ring, and displays that are proposed for it, at most. */
 const [mostInstruments, mostDisplays] = [8, 2]
+/** Displays that are looked at for it. */
+const mostLookedAt = 50
 /** Corrections that are told by name. */
 const mostCorrections = 20
 
@@ -59,15 +61,17 @@ async function displaysFor(data: DataSource, instruments: readonly Instrument[])
     const count = (of: number | null) => rooms.filter((r) => r === of).length
     return count(room) > count(best) ? room : best
   }, null)
-  const rows = await data.query<{ id: number; name: string; room: string; panelKind: string }[]>(
-    `SELECT id, name, room, panelKind FROM (
-       SELECT display_id AS id, name, facts ->> 'room' AS room, facts ->> 'panelKind' AS panelKind, judged_at, room_id,
-         ROW_NUMBER() OVER (PARTITION BY facts ->> 'panelKind' ORDER BY room_id IS NOT ?, judged_at DESC) AS place
-       FROM display_now WHERE judged_at IS NOT NULL)
-     WHERE place = 1 ORDER BY room_id IS NOT ?, judged_at DESC LIMIT ${mostDisplays}`,
-    [most, most],
-  )
-  return rows.map(({ id, name, room }) => ({ id, name, room }))
+  const found = (where: string, ...parameters: unknown[]) =>
+    data.query<{ id: number; name: string; room: string; panelKind: string }[]>(
+      `SELECT display_id AS id, name, facts ->> 'room' AS room, facts ->> 'panelKind' AS panelKind
+       FROM display_now WHERE judged_at IS NOT NULL ${where} LIMIT ${mostLookedAt}`,
+      parameters,
+    )
+  const near = most === null ? [] : await found('AND room_id = ?', most)
+  const rows = near.length ? near : await found('')
+  // Of different kinds where there are: an instrument may read one kind otherwise than another.
+  const kinds = rows.filter((r, n) => rows.findIndex((other) => other.panelKind === r.panelKind) === n)
+  return [...new Set([...kinds, ...rows])].slice(0, mostDisplays).map(({ id, name, room }) => ({ id, name, room }))
 }
 
 /** The newest correction of each instrument for each model, and when it is to be made again. */
