@@ -153,7 +153,16 @@ export class Studio {
     const port = Number(new URL(this.server.url).port)
     if (close) await this.server.close()
     this.server = await startServer({ ...serverOptions(this.folder, this.clock), ...this.options, port })
-    this.admin = await this.as('administrator')
+    // A connection that was kept open to the server before may be found closed only when it is used.
+    await until(async () => {
+      try {
+        this.admin = await this.as('administrator')
+        return true
+      } catch (error) {
+        if ((error as Error).message === 'fetch failed') return false
+        throw error
+      }
+    }, 'the server answers')
     await until(async () => (await this.display()).live, 'the courier is back')
   }
 
