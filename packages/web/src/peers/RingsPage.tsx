@@ -1,10 +1,10 @@
 import { Button, InputNumber, Popconfirm, Select } from 'antd'
 import { useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link, useLocation, useSearchParams } from 'react-router'
 import { formatSigned } from '@bichroma/core/aims'
 import { planSpotRing } from '@bichroma/core/peers'
 import { panelKinds } from '@bichroma/core/register'
-import { mostRingSteps, type DisplayListing, type Ring, type RingResult } from '@bichroma/contract'
+import { mostRingSteps, type DisplayListing, type Ring, type RingFallsDue, type RingResult } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useList } from '../api/lists'
 import { useInstruments, useSend, useSession } from '../api/queries'
@@ -175,12 +175,15 @@ const named = (text: string | null): number[] =>
 function StartRing() {
   const all = useInstruments().data ?? []
   const [asked] = useSearchParams()
+  const proposed = (useLocation().state as { displays?: RingFallsDue['displays'] } | null)?.displays ?? []
   const [instruments, setInstruments] = useState<number[]>(() => named(asked.get('instruments')))
   const [displays, setDisplays] = useState<number[]>(() => named(asked.get('displays')))
   const [reference, setReference] = useState<number | null>(null)
   const [wanted, setWanted] = useState(0.2)
   const [search, setSearch] = useState('')
   const found = useList<DisplayListing>('/displays', { search, limit: 50 })
+  // What was proposed is known by its name, however many displays there are.
+  const shown = [...found.items, ...proposed.filter((p) => !found.items.some((d) => d.id === p.id))]
   const start = useSend(() =>
     ask('POST', '/rings', { instruments, displays, reference, wanted: Math.round(wanted * 1e4) / 1e6 }),
   )
@@ -235,7 +238,7 @@ function StartRing() {
             value={displays}
             onChange={setDisplays}
             showSearch={{ filterOption: false, onSearch: setSearch }}
-            options={found.items.map((d) => ({ value: d.id, label: `${d.name}, ${d.room}` }))}
+            options={shown.map((d) => ({ value: d.id, label: `${d.name}, ${d.room}` }))}
           />
         </label>
         <label>

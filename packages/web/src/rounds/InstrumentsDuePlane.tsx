@@ -25,7 +25,7 @@ export function InstrumentsDuePlane() {
               )}
             </span>
             {roleCovers(role, 'administrator') && (
-              <Link className="act" to={ringAddress(ring)}>
+              <Link className="act" to={ringAddress(ring)} state={{ displays: ring.displays }}>
                 Lay it
               </Link>
             )}
