@@ -73,9 +73,9 @@ function ring(): number {
   const { lastInsertRowid } = store
     .prepare(
       `INSERT INTO ring (reference_id, wanted, uncertainty, started_at, by, state, ended_at, result)
-       VALUES (?, 0.001, 0.001, 1, 'administrator', 'done', 2, ?)`,
+       VALUES (?, 0.001, 0.001, ?, 'administrator', 'done', ?, ?)`,
     )
-    .run(one, JSON.stringify(result))
+    .run(one, Math.round(studio.clock.now()), Math.round(studio.clock.now()), JSON.stringify(result))
   store.close()
   return Number(lastInsertRowid)
 }
@@ -209,6 +209,13 @@ test('bad offsets are refused by the field at fault', async () => {
     if (field) expect(problem.field).toBe(field)
   }
   expect(await offsets()).toEqual([])
+  const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
+  store.prepare('UPDATE ring SET started_at = 1').run()
+  store.close()
+  expect(await problemOf('/instrument-offsets', good)).toMatchObject({
+    status: 409,
+    detail: expect.stringMatching(/was certified after that ring/) as string,
+  })
   for (const path of ['/instrument-offsets/9/take', '/instrument-offsets/x/end'])
     expect((await problemOf(path)).status).toBe(404)
   const technician = await studio.as('technician')

@@ -31,6 +31,8 @@ interface OffsetKeeperServices {
 
 /** Wall time until what failed is tried again, ms. */
 const againMs = 30_000
+/** Runs of which is dropped in one go what they would have come to. */
+const droppedAtOnce = 5
 /** Runs between two tellings of how far it has come. */
 const tellEvery = 10
 
@@ -95,6 +97,7 @@ export class OffsetKeeper {
     const { state } = offset
     if (state === 'ending') {
       await this.swapAll(offset, true)
+      await this.dropAll(offset)
       if (!(await this.settle(offset, 'ending', 'ended'))) return
       this.services.judgedAnew()
       return
@@ -118,9 +121,7 @@ export class OffsetKeeper {
     const settled = await patiently(() =>
       atomically(this.services.data, (take) => {
         take(written('UPDATE instrument_offset SET state = ? WHERE id = ? AND state = ?', [to, id, from]))
-        const changed = changesMade(this.services.data) > 0
-        if (changed && to === 'ended') take(written('DELETE FROM run_anew WHERE offset_id = ?', [id]))
-        return changed
+        return changesMade(this.services.data) > 0
       }),
     )
     this.services.changed()
@@ -211,6 +212,25 @@ export class OffsetKeeper {
       if (n % tellEvery === tellEvery - 1) changed()
     }
     return false
+  }
+
+  /** What runs would have come to is dropped, a few at a time: there may be thousands, each as large as a run. */
+  private async dropAll({ id }: InstrumentOffsetRow): Promise<void> {
+    const { data } = this.services
+    for (let left = true; left && !this.closed;) {
+      left = await patiently(() =>
+        atomically(data, (take) => {
+          take(
+            written(
+              `DELETE FROM run_anew WHERE id IN (SELECT id FROM run_anew WHERE offset_id = ? AND swapped = 0 LIMIT ${droppedAtOnce})`,
+              [id],
+            ),
+          )
+          return changesMade(data) > 0
+        }),
+      )
+      await new Promise((resolve) => setImmediate(resolve))
+    }
   }
 
   /** A run comes to what it comes to the other way, and what it came to is kept in its place; all or nothing. */

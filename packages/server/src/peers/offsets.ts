@@ -166,7 +166,7 @@ const offsetWords = ({ luminance, u, v }: Pick<InstrumentOffsetRow, 'luminance' 
 /** What a ring tells of an instrument, on all of its displays. */
 async function byRing(
   data: DataSource,
-  { id, model, serial }: InstrumentRow,
+  { id, model, serial, certifiedAt }: InstrumentRow,
   ringId: number,
   since: number,
   now: number,
@@ -181,6 +181,12 @@ async function byRing(
       'conflict',
       `${model} ${serial} is what the others of that ring were held against.`,
       'instrumentId',
+    )
+  if (certifiedAt !== null && certifiedAt > ring.startedAt)
+    throw new Refusal(
+      'conflict',
+      `${model} ${serial} was certified after that ring: it says nothing of what it reads now.`,
+      'ringId',
     )
   if (since > now) throw new Refusal('invalid-input', '“Since” must be a day that has been.', 'since')
   return {
