@@ -1,3 +1,4 @@
+import { formatSigned } from '../../aims/figures'
 import { roomLightProblem, type RoomLightRange, type RoomLightReading } from '../../aims/roomLight'
 import type { SignalRange } from '../../tables/signalRange'
 import { certificateDays } from '../../register/certificate'
@@ -63,6 +64,8 @@ export interface ReadinessFacts {
   readonly hdrAim: boolean
   /** The instrument is a colorimeter: without a correction its white is off. */
   readonly needsCorrection: boolean
+  /** What it reads more of luminance, as a share, where that is taken out of each reading; null where nothing is. */
+  readonly readsMore: number | null
 }
 
 interface Rule {
@@ -259,7 +262,7 @@ const rules: readonly Rule[] = [
       f.correction?.kind === 'own'
         ? f.correction.panelKind === f.display!.panelKind
         : f.correction?.kind !== 'none' || !f.needsCorrection,
-    found: (f) => correctionWords(f),
+    found: (f) => [correctionWords(f), ...offsetWords(f)].join('; '),
     remedy: (f) =>
       f.correction?.kind === 'own'
         ? `Put the display into the register as ${panelKinds[f.display!.panelKind]}, and start again.`
@@ -311,6 +314,9 @@ const rules: readonly Rule[] = [
   },
   roomLightRule,
 ]
+
+const offsetWords = ({ readsMore }: ReadinessFacts): string[] =>
+  readsMore === null ? [] : [`what it reads more is taken out (${formatSigned(100 * readsMore, 1)} %)`]
 
 function correctionWords({ correction, display, needsCorrection }: ReadinessFacts): string {
   const { panelKind } = display!

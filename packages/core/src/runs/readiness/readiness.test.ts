@@ -24,6 +24,7 @@ const good: ReadinessFacts = {
   lastContrast: 1000,
   hdrAim: false,
   needsCorrection: true,
+  readsMore: null,
 }
 const failing = (change: Partial<ReadinessFacts>) => judgeReadiness({ ...good, ...change }).filter((c) => !c.ok)
 
@@ -32,6 +33,12 @@ test('when all is well every condition is met and none asks for anything', () =>
   expect(all).toHaveLength(13 + hostConditionNames.length)
   expect(all.every((c) => c.ok && c.remedy === null && c.found)).toBe(true)
   expect(new Set(all.map((c) => c.id)).size).toBe(all.length)
+})
+
+test('what is taken out of each reading is told beside the correction', () => {
+  const said = (readsMore: number | null) =>
+    judgeReadiness({ ...good, readsMore }).find((c) => c.id === 'correction')!.found
+  expect(said(0.006)).toBe(`${said(null)}; what it reads more is taken out (+0.6 %)`)
 })
 
 test.each<[string, Partial<ReadinessFacts>, string, string]>([

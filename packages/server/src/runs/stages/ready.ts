@@ -119,6 +119,7 @@ async function findOut(context: RunContext): Promise<Found> {
     certifiedAt: instrument.certifiedAt,
     needsCorrection: instrument.kind === 'colorimeter',
     correction: run.correction,
+    readsMore: run.readsMore?.luminance ?? null,
     hdrAim: run.aim.toneResponse.kind === 'PQ' || run.aim.toneResponse.kind === 'HLG',
     lastContrast: last?.metrics?.contrast ?? null,
     now: context.now(),
