@@ -12,9 +12,13 @@ const [mostSteps, smallest] = [20, 1e-4]
 
 /** By system: the products of two runs. */
 function dots(a: Float64Array, b: Float64Array): [number, number, number] {
-  const total: [number, number, number] = [0, 0, 0]
-  for (let i = 0; i < a.length; i += 3) for (let k = 0; k < 3; k++) total[k] += a[i + k] * b[i + k]
-  return total
+  let [x, y, z] = [0, 0, 0]
+  for (let i = 0; i < a.length; i += 3) {
+    x += a[i] * b[i]
+    y += a[i + 1] * b[i + 1]
+    z += a[i + 2] * b[i + 2]
+  }
+  return [x, y, z]
 }
 
 /**
@@ -23,24 +27,34 @@ function dots(a: Float64Array, b: Float64Array): [number, number, number] {
  */
 export function conjugateGradients({ residual: right, diagonal, apply }: LinearSystem): Float64Array {
   const residual = Float64Array.from(right)
-  const eased = () => residual.map((v, i) => (diagonal[i] > 0 ? v / diagonal[i] : 0))
+  const easing = diagonal.map((v) => (v > 0 ? 1 / v : 0))
+  const next = new Float64Array(residual.length)
+  const ease = () => {
+    for (let i = 0; i < next.length; i++) next[i] = residual[i] * easing[i]
+  }
   const found = new Float64Array(residual.length)
   const applied = new Float64Array(residual.length)
-  const direction = eased()
+  ease()
+  const direction = Float64Array.from(next)
   let left = dots(residual, direction)
   const enough = left.map((v) => v * smallest ** 2)
   for (let step = 0; step < mostSteps && left.some((v, k) => v > enough[k]); step++) {
     apply(direction, applied)
     const along = dots(direction, applied)
     const length = left.map((v, k) => (along[k] > 0 ? v / along[k] : 0))
-    for (let i = 0; i < found.length; i++) {
-      found[i] += length[i % 3] * direction[i]
-      residual[i] -= length[i % 3] * applied[i]
+    for (let k = 0; k < 3; k++) {
+      const by = length[k]
+      for (let i = k; i < found.length; i += 3) {
+        found[i] += by * direction[i]
+        residual[i] -= by * applied[i]
+      }
     }
-    const next = eased()
+    ease()
     const now = dots(residual, next)
-    const share = now.map((v, k) => (left[k] > 0 ? v / left[k] : 0))
-    for (let i = 0; i < found.length; i++) direction[i] = next[i] + share[i % 3] * direction[i]
+    for (let k = 0; k < 3; k++) {
+      const share = left[k] > 0 ? now[k] / left[k] : 0
+      for (let i = k; i < found.length; i += 3) direction[i] = next[i] + share * direction[i]
+    }
     left = now
   }
   return found

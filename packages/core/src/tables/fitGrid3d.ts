@@ -23,40 +23,34 @@ export interface GridFit {
   readonly straight?: number
 }
 
-/** Where a place falls along the axes of a grid: the node below, and the way to the next. */
-function locate(size: number, at: Triple) {
-  const top = size - 1
-  const place = at.map((v) => Math.min(1, Math.max(0, v)) * top)
-  const low = place.map((v) => Math.min(top - 1, Math.floor(v)))
-  return { part: place.map((v, k) => v - low[k]), node: (low[0] * size + low[1]) * size + low[2] }
-}
+/** Where a place falls along one axis of a grid: the node below; what is left of it is the way to the next. */
+const below = (size: number, at: number): number => Math.min(size - 2, Math.floor(at))
+const along = (size: number, v: number): number => Math.min(1, Math.max(0, v)) * (size - 1)
 
-/** Writes the nodes that a place lies between, and their weights. */
+/** Writes the nodes that a place lies between, and their weights; nothing is made anew for each of a hundred thousand. */
 type NodesOf = (size: number, place: Triple, nodes: Int32Array, shares: Float64Array, at: number) => void
 
 /** The eight nodes around a place, and their weights; as {@link trilinear} has them. */
 const around: NodesOf = (size, place, nodes, shares, at) => {
-  const { part, node } = locate(size, place)
-  const strides = [size * size, size, 1]
+  const [x, y, z] = [along(size, place[0]), along(size, place[1]), along(size, place[2])]
+  const [i, j, k] = [below(size, x), below(size, y), below(size, z)]
+  const [u, v, w] = [x - i, y - j, z - k]
+  const node = (i * size + j) * size + k
   for (let corner = 0; corner < 8; corner++) {
-    let there = node
-    let share = 1
-    for (let k = 0; k < 3; k++) {
-      const up = (corner >> k) & 1
-      there += up * strides[k]
-      share *= up ? part[k] : 1 - part[k]
-    }
-    nodes[at + corner] = there
-    shares[at + corner] = share
+    const [a, b, c] = [corner & 1, (corner >> 1) & 1, corner >> 2]
+    nodes[at + corner] = node + a * size * size + b * size + c
+    shares[at + corner] = (a ? u : 1 - u) * (b ? v : 1 - v) * (c ? w : 1 - w)
   }
 }
 
 /** The four nodes of the tetrahedron around a place, and their weights; as {@link tetrahedral} has them. */
 const corners: NodesOf = (size, place, nodes, shares, at) => {
-  const { part, node: first } = locate(size, place)
+  const [x, y, z] = [along(size, place[0]), along(size, place[1]), along(size, place[2])]
+  const [i, j, k] = [below(size, x), below(size, y), below(size, z)]
+  const part = [x - i, y - j, z - k]
   const strides = [size * size, size, 1]
   const order = [0, 1, 2].sort((a, b) => part[b] - part[a])
-  let node = first
+  let node = (i * size + j) * size + k
   let before = 1
   for (let n = 0; n < 4; n++) {
     const next = n < 3 ? part[order[n]] : 0
@@ -136,23 +130,31 @@ function normalEquations(
   })
 
   const apply = (change: Float64Array, into: Float64Array) => {
-    for (let i = 0; i < into.length; i++) into[i] = hold[i % 3] * change[i]
+    for (let i = 0; i < into.length; i += 3) {
+      into[i] = hold[0] * change[i]
+      into[i + 1] = hold[1] * change[i + 1]
+      into[i + 2] = hold[2] * change[i + 2]
+    }
     for (let s = 0, p = 0; s < count; s++, p += each) {
-      let [r, g, b] = [0, 0, 0]
+      let r = 0
+      let g = 0
+      let b = 0
       for (let q = p; q < p + each; q++) {
+        const share = shares[q]
         const at = 3 * nodes[q]
-        r += shares[q] * change[at]
-        g += shares[q] * change[at + 1]
-        b += shares[q] * change[at + 2]
+        r += share * change[at]
+        g += share * change[at + 1]
+        b += share * change[at + 2]
       }
       r *= weights[3 * s]
       g *= weights[3 * s + 1]
       b *= weights[3 * s + 2]
       for (let q = p; q < p + each; q++) {
+        const share = shares[q]
         const at = 3 * nodes[q]
-        into[at] += shares[q] * r
-        into[at + 1] += shares[q] * g
-        into[at + 2] += shares[q] * b
+        into[at] += share * r
+        into[at + 1] += share * g
+        into[at + 2] += share * b
       }
     }
     unbend(change, 1, into)
