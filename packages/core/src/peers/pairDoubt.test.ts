@@ -55,6 +55,31 @@ test('what one instrument and one reference have wrong falls out of a difference
   expect(widthOf([member(1), member(2, { panelKind: 'oled' })], 'white')).toBeGreaterThan(1.3 * widthOf(one, 'white'))
 })
 
+test('how far a match by eye is known is part of how far whites are, in every direction alike', () => {
+  const apart = (x: number, z: number) => [
+    member(1),
+    {
+      ...member(
+        2,
+        {},
+        shown(([X, Y, Z]) => [x * X, Y, z * Z]),
+      ),
+      byEye: 0.002,
+    },
+  ]
+  // Far beyond what instruments leave, so that it is the match alone that tells: ±1.96 · 0.002 along the difference.
+  for (const [x, z] of [
+    [1.1, 1],
+    [1, 1.25],
+    [1.06, 0.85],
+  ]) {
+    const share = widthOf(apart(x, z), 'white') / (2 * 1.96 * 0.002)
+    expect(share).toBeGreaterThan(0.85)
+    expect(share).toBeLessThan(1.25)
+  }
+  expect(widthOf(apart(1.1, 1), 'luminance')).toBeCloseTo(widthOf([member(1), member(2)], 'luminance'), 0)
+})
+
 test('an old certificate of the one reference adds nothing to the difference of two that were corrected by it', () => {
   const old = { facts: { ...facts, made: { ...facts.made!, referenceAge: 6 } } }
   const aged = widthOf([member(1, old), member(2, old)], 'luminance')

@@ -24,7 +24,12 @@ export interface PairMember {
     readonly correction: string | null
     readonly panelKind: PanelKind
   } | null
+  /** Standard deviation of u′ and of v′ by which its white was matched by eye; none where it was not. */
+  readonly byEye?: number
 }
+
+/** What u′ and v′ of a white like D65 come to as shares of X and of Z: both alike uncertain. */
+const cellsOfUv = { x: 5.3, z: 12.6 }
 
 /** Times that the truth is imagined. */
 const draws = 200
@@ -82,11 +87,17 @@ function prepare(member: PairMember): Prepared | null {
   if (!lights || !white || !member.by) return null
   try {
     const back = invert(lights)
-    const spreads = commonSpreads(member.by.facts, unwatched).map((s) => ({
+    const spreads = commonSpreads(member.by.facts, unwatched).map((s): KeyedSpread => ({
       ...(s.of === 'hour' ? scaled(s, hour) : s),
       key: keyOf(s, member),
       own: s.of === 'light' && !member.by!.facts.made && member.by!.facts.origin !== 'none needed' ? unlike : 0,
     }))
+    const d = member.byEye
+    if (d)
+      spreads.push({
+        ...{ part: 'correction', of: 'correction', key: `by eye ${member.id}`, own: 0 },
+        cells: [cellsOfUv.x * d, 0, cellsOfUv.z * d],
+      })
     return { member, lights, back, spreads, at: noiseByLevel(member.by.facts.noise, white.xyz[1]) }
   } catch (error) {
     if (error instanceof RangeError) return null

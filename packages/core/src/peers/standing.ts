@@ -19,8 +19,8 @@ export interface MemberKnown {
   readonly blackFollows: boolean
   readonly fadePerDay: number | null
   readonly daysUntilDue: number
-  /** How far its white has to measure from the set's to look like it, where a person found that by eye. */
-  readonly byEye: UvPrime | null
+  /** How far its white has to measure from the set's to look like it, where a person found that by eye, and how far that is known. */
+  readonly byEye: (UvPrime & { readonly doubt: number }) | null
   /** How its white changes; null where no trend tells. */
   readonly rates: MemberRates | null
   /** What its slot was last judged by; null for one that never was. */
@@ -134,7 +134,11 @@ function alikeOf(members: readonly MemberKnown[], { white, limits, reference, no
   const shown = members.map(({ id, judged, byEye }) => ({ id, readings: seenByEye(judged!.patches, white, byEye) }))
   const alike = comparable(shown, brightestOf(shown, white))
   if (!alike) return null
-  const read = members.map(({ judged }, i): PairMember => ({ ...shown[i], by: judged!.by }))
+  const read = members.map(({ judged, byEye }, i): PairMember => ({
+    ...shown[i],
+    by: judged!.by,
+    ...(byEye && { byEye: byEye.doubt }),
+  }))
   const doubts = pairDoubts(read, brightestOf(shown, white))
   const verdict = judgeSet(alike, limits, doubts, reference)
   if (!verdict) return null

@@ -42,6 +42,7 @@ interface Row {
   /** How far its white has to measure from the set's to look like it, as a person found by eye; null where nobody did. */
   eyeU: number | null
   eyeV: number | null
+  eyeDoubt: number | null
 }
 
 /** Members of a set as the register has them, in their order. */
@@ -51,7 +52,8 @@ export async function membersOf(data: DataSource, setId: number): Promise<Row[]>
        panel_kind AS panelKind, display.kept AS kept, room.name AS room, slot.label AS label, slot.judged_run_id AS judgedRunId, run.summary AS summary,
        display_now.due_at AS dueAt, display.check_every_days AS everyDays,
        (SELECT drift -> '$.trends' FROM slot_drift WHERE slot_drift.display_id = display.id
-        ORDER BY validations DESC LIMIT 1) AS trends, peer_match.u AS eyeU, peer_match.v AS eyeV
+        ORDER BY validations DESC LIMIT 1) AS trends, peer_match.u AS eyeU, peer_match.v AS eyeV,
+       peer_match.settled ->> '$.doubt' AS eyeDoubt
      FROM peer_member JOIN display ON display.id = peer_member.display_id
        JOIN workstation ON workstation.id = display.workstation_id JOIN room ON room.id = workstation.room_id
        LEFT JOIN slot ON slot.display_id = display.id AND slot.number = peer_member.slot
@@ -129,7 +131,7 @@ export async function gatherSet(data: DataSource, setId: number, now: number): P
       id: row.displayId,
       seen: await lightOf(data, row.displayId),
       blackFollows: !blackIsOwn.includes(row.panelKind),
-      byEye: row.eyeU === null || row.eyeV === null ? null : { u: row.eyeU, v: row.eyeV },
+      byEye: row.eyeU === null || row.eyeV === null ? null : { u: row.eyeU, v: row.eyeV, doubt: row.eyeDoubt ?? 0 },
       ...fadingOf(row, now),
       judged: run
         ? {
