@@ -429,8 +429,9 @@ test('Rounds plans a set’s members for one instrument, together with the first
   }
   expect((await planned()).map((v) => v.display.id)).toEqual([ids[0]])
   // Due a month later it stays away; within half of its calendar it comes along.
-  await make(ids.slice(0, 2))
+  const set = await make(ids.slice(0, 2))
   expect((await planned()).map((v) => v.display.id)).toEqual([ids[0]])
+  expect((await setOf(set)).ahead).toMatchObject({ members: 1 })
   await dueEvery(ids[0], 6)
   await dueEvery(ids[1], 10)
   const both = await planned()
@@ -442,4 +443,9 @@ test('Rounds plans a set’s members for one instrument, together with the first
   expect(new Set(both.map((v) => v.peerSet))).toEqual(new Set(['Plate desks']))
   expect(new Set(both.map((v) => v.dueAt)).size).toBe(1)
   expect(Math.abs(both[0].at! - both[1].at!)).toBeLessThan(3 * hour)
+  const times = both.map((v) => v.at!)
+  expect((await setOf(set)).ahead).toEqual({
+    ...{ from: Math.min(...times), to: Math.max(...times), members: 2 },
+    instrument: expect.stringContaining('TC-') as string,
+  })
 })

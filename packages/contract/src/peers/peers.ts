@@ -194,6 +194,16 @@ export interface PeerMatch {
   aim: { id: number; name: string } | null
 }
 
+/** Visits that lie ahead of a set. */
+export interface PeerAhead {
+  /** From the first to the last of them, ms since 1970. */
+  from: number
+  to: number
+  members: number
+  /** The one instrument that reads them all; null for several. */
+  instrument: string | null
+}
+
 /** What members of a set are put through together. */
 export const peerRunKinds = ['full', 'check', 'baseline'] as const
 export type PeerRunKind = (typeof peerRunKinds)[number]
@@ -289,6 +299,8 @@ export interface PeerSetDetail extends Omit<SavePeerSet, 'members'> {
   aim: { id: number; name: string; aim: Aim } | null
   adopted: (AdoptedGround & { at: number; by: string }) | null
   asked: GroundAsked
+  /** When Rounds has planned to read members in the slots by which they belong to it; null where it has not. */
+  ahead: PeerAhead | null
   /** Newest first; those in force before those that have ended. */
   matches: PeerMatch[]
   standing: SetStanding | null

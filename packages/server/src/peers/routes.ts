@@ -27,7 +27,7 @@ import { displayEntity } from '../register/entities'
 import { peerMemberEntity, peerSetEntity, type PeerSetRow } from './entities'
 import { askedOf, membersOf, shownMember } from './gatherSet'
 import type { PeerKeeper } from './keeper'
-import type { PeerLooks } from './looks'
+import { aheadOf, type PeerLooks } from './looks'
 import { endStrangers, type PeerMatches } from './matches'
 
 interface PeerRouteServices {
@@ -163,6 +163,7 @@ export function peerRoutes(
       adopted: row.adopted && { ...row.adopted, at: row.adoptedAt!, by: row.adoptedBy! },
       asked: { white: askedOf(row, now()).white, standard, share, headroom },
       working: due > 0,
+      ahead: await aheadOf(data, id),
       matches: await matches.of(id),
       looks: await looks.of(id),
     }

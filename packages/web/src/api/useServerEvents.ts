@@ -24,7 +24,7 @@ const staleQueries: Readonly<Record<Topic, readonly string[]>> = {
   rollout: ['rollout', 'waves', 'policies', 'needs'],
   couriers: ['workstations', 'displays', 'instruments', 'pulse', 'rollout', 'found'],
   drift: ['drift'],
-  rounds: ['rounds'],
+  rounds: ['rounds', 'peer-sets'],
   light: ['rooms'],
   peers: ['peer-sets', 'rings', 'instrument-offsets'],
 }

@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
-import type { PeerLook, PeerRunKind, PeerSetDetail } from '@bichroma/contract'
+import type { PeerAhead, PeerLook, PeerRunKind, PeerSetDetail } from '@bichroma/contract'
 import { Plane } from '../parts/Plane'
-import { formatMoment } from '../parts/times'
+import { formatDay, formatMoment } from '../parts/times'
 import { VerdictSign } from '../parts/VerdictSign'
 import { lookWords, nameIn } from './words'
 
@@ -11,6 +11,11 @@ const kindWords: Readonly<Record<PeerRunKind, string>> = { full: 'Full runs', ch
 export function LooksPlane({ set }: { set: PeerSetDetail }) {
   return (
     <Plane title="Runs together" className="sidescrolls">
+      {set.ahead && (
+        <p className="small second" style={{ padding: '0 12px 6px' }}>
+          {aheadWords(set.ahead)}
+        </p>
+      )}
       {set.looks.length ? (
         <ul className="looks sidescroll">
           {set.looks.map((look) => (
@@ -41,6 +46,13 @@ export function LooksPlane({ set }: { set: PeerSetDetail }) {
       )}
     </Plane>
   )
+}
+
+/** When Rounds reads members of a set next. */
+function aheadWords({ from, to, members, instrument }: PeerAhead): string {
+  const when =
+    formatDay(from) === formatDay(to) ? `on ${formatDay(from)}` : `from ${formatDay(from)} to ${formatDay(to)}`
+  return `Rounds reads ${members} ${when}, with ${instrument ?? 'several instruments'}.`
 }
 
 function Runs({ look, set }: { look: PeerLook; set: PeerSetDetail }) {

@@ -59,7 +59,7 @@ function setOf(members: readonly MemberKnown[], change: Partial<PeerSetDetail> =
       ...{ displayId: id, slot: 2, name: `Sedge ${id}`, maker: 'Quillon', model: 'Q27', panelKind: 'white-led' },
       ...{ room: 'Sedge Room', kept: 'in use', label: 'Plates', judged: null },
     })),
-    ...{ aim: null, adopted, asked, working: false, matches: [], looks: [] },
+    ...{ aim: null, adopted, asked, working: false, ahead: null, matches: [], looks: [] },
     standing: standingOf(members, { ...asked, adopted }),
     ...change,
   } as PeerSetDetail
@@ -120,6 +120,17 @@ test('members whose light nobody knows are named, and baselines are what is offe
       },
     },
   ])
+})
+
+test('what Rounds has planned of a set is told: when, how many of its members, and with what', async () => {
+  const members = [known(1, 300), known(2, 200)]
+  const ahead = { from: at + day, to: at + day + 3_600_000, members: 2, instrument: 'Tarn TC-0522' }
+  const { unmount } = open(setOf(members, { ahead }))
+  expect(await screen.findByText('Rounds reads 2 on 25 Nov, with Tarn TC-0522.')).toBeTruthy()
+  unmount()
+  api.end()
+  open(setOf(members, { ahead: { ...ahead, to: at + 3 * day, instrument: null } }))
+  expect(await screen.findByText('Rounds reads 2 from 25 Nov to 27 Nov, with several instruments.')).toBeTruthy()
 })
 
 test('common ground is adopted as it is shown; what moved since is told; viewers change nothing', async () => {
