@@ -3,6 +3,7 @@ import { roundedLight, usualPeerLimits } from '@bichroma/core/peers'
 import type { Page, PeerSetDetail, Ring, RunDetail, StartedPeerRuns } from '@bichroma/contract'
 import type { ApiClient } from './apiClient'
 import { demoPeers, demoRing } from './demoStudio'
+import { until, wait } from './waiting'
 
 /** A studio being made, as far as peer sets ask of it. */
 interface DemoMaking {
@@ -27,16 +28,6 @@ export interface DemoWork {
   readonly here: (instrument: string, workstation: string) => Promise<void>
   readonly throughRun: (runId: number, display: string, instrument: string) => Promise<RunDetail>
   readonly idOfInstrument: (serial: string) => Promise<number>
-}
-
-const wait = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms))
-
-async function until(condition: () => Promise<boolean>): Promise<void> {
-  const deadline = Date.now() + 20_000
-  while (!(await condition())) {
-    if (Date.now() > deadline) throw new Error('A peer set of the demo was not brought together within 20 seconds.')
-    await wait(5)
-  }
 }
 
 async function makePeerSet(
@@ -65,7 +56,10 @@ export async function bringTogether(
   for (const [display, slot] of members)
     await visit({ daysAgo, display, kind: 'baseline', slot, aim: 'Atlas web' }, instrument)
   const setNow = () => client.get<PeerSetDetail>(`/peer-sets/${id}`)
-  await until(async () => (await setNow()).standing?.ground !== null && !(await setNow()).working)
+  await until(
+    async () => (await setNow()).standing?.ground !== null && !(await setNow()).working,
+    `${name} has a ground`,
+  )
   const luminance = roundedLight((await setNow()).standing!.ground!.luminance)
   await client.post(`/peer-sets/${id}/aim`, { luminance })
   const { started, refused } = await client.post<StartedPeerRuns>(`/peer-sets/${id}/runs`, {
@@ -80,11 +74,11 @@ export async function bringTogether(
     const [runId, display] = [...waiting].find(([, d]) => workstationOf[d] === at) ?? [...waiting][0]
     at = workstationOf[display]
     await here(instrument, at)
-    await until(async () => (await client.get<RunDetail>(`/runs/${runId}`)).state !== 'queued')
+    await until(async () => (await client.get<RunDetail>(`/runs/${runId}`)).state !== 'queued', `run ${runId} begins`)
     await throughRun(runId, display, instrument)
     waiting.delete(runId)
   }
-  await until(async () => (await setNow()).looks[0].state !== 'under way')
+  await until(async () => (await setNow()).looks[0].state !== 'under way', `the runs of ${name} have ended`)
   if (set.eye) await matchByEye(making, { throughRun, here, idOfInstrument }, id, set)
   const { standing } = await setNow()
   say(
@@ -119,7 +113,7 @@ async function matchByEye(
     overwrites: now.find((m) => m.displayId === displayId)!.label,
   })
   await throughRun(id, display, instrument)
-  await until(async () => !(await client.get<PeerSetDetail>(`/peer-sets/${setId}`)).working)
+  await until(async () => !(await client.get<PeerSetDetail>(`/peer-sets/${setId}`)).working, 'the match is worked out')
 }
 
 /** The colorimeters read the same displays, one after another. */
@@ -142,13 +136,16 @@ export async function layRing(
     }
     const [display, instrument] = [names.get(step.displayId)!, ids.get(step.instrumentId)!]
     await here(instrument, workstationOf[display])
-    await until(async () => (await client.get<RunDetail>(`/runs/${step.runId}`)).state !== 'queued')
+    await until(
+      async () => (await client.get<RunDetail>(`/runs/${step.runId}`)).state !== 'queued',
+      `run ${step.runId} begins`,
+    )
     await throughRun(step.runId, display, instrument)
     // The next step follows from the end of this one.
     await until(async () => {
       const { state, steps } = await now()
       return state !== 'under way' || steps[step.seq].runState === 'done'
-    })
+    }, 'the ring goes on')
   }
   const { state, says } = await now()
   if (state !== 'done') throw new Error(`The ring was broken off: ${says}`)

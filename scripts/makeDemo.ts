@@ -11,6 +11,7 @@ import { bringTogether, layRing, type DemoWork } from './demoPeers'
 import { planDemoRounds } from './demoRounds'
 import { Processes } from './processes.mjs'
 import { seeTo, type Hands } from './hands'
+import { until, wait } from './waiting'
 import { displayBody } from './displayBody'
 import {
   demoAccounts,
@@ -150,10 +151,12 @@ async function live(making: Making, control: string, today: number): Promise<voi
   }
   const here = async (instrument: string, workstation: string) => {
     await bench('/faults/carry', { instrument, workstation })
-    await until(async () =>
-      (await client.get<Instrument[]>('/instruments')).some(
-        (i) => i.serial === instrument && i.workstationId === workstationIds[workstation],
-      ),
+    await until(
+      async () =>
+        (await client.get<Instrument[]>('/instruments')).some(
+          (i) => i.serial === instrument && i.workstationId === workstationIds[workstation],
+        ),
+      `${instrument} is at ${workstation}`,
     )
   }
 
@@ -304,7 +307,7 @@ async function watchLight(
       (i) => i.serial === instrument && i.workstationId !== null,
     )?.id
     return instrumentId !== undefined
-  })
+  }, `${instrument} is there`)
   await client.post(`/rooms/${roomIds[room]}/watch`, { instrumentId })
   for (let at = today - days * day; at < today; at += at < today - closely * day ? hour : watchEveryMs) {
     await jumpTo(at)
@@ -340,7 +343,10 @@ async function rollOut(
   const { id } = await client.post<{ id: number }>('/waves', {
     ...{ name, selection, digest, first: 3, gate: 'read-back', stopShare: 0.2, days: 14 },
   })
-  await until(async () => (await client.get<WaveDetail>(`/waves/${id}`)).counts['held back'] === 0)
+  await until(
+    async () => (await client.get<WaveDetail>(`/waves/${id}`)).counts['held back'] === 0,
+    'the wave holds nothing back',
+  )
   await settled()
   await bench('/faults/signOut', { workstation: workstationOf['Sedge 4'] })
   const lantern = { workstation: workstationOf['Lantern 5'], display: serialOf['Lantern 5'] }
@@ -399,16 +405,6 @@ export async function makeDemo(
     writeFileSync(join(folder, 'made-7'), new Date(today).toISOString())
   } finally {
     await server.close()
-  }
-}
-
-const wait = (ms: number) => new Promise<false>((resolve) => setTimeout(() => resolve(false), ms))
-
-async function until(condition: () => Promise<boolean>): Promise<void> {
-  const deadline = Date.now() + 20_000
-  while (!(await condition())) {
-    if (Date.now() > deadline) throw new Error('The bench did not do what was asked of it within 20 seconds.')
-    await wait(2)
   }
 }
 
