@@ -54,6 +54,21 @@ test('a white that no light has is told at its field, and nothing is sent', asyn
   expect(api.sent).toEqual([])
 })
 
+test('a white that was found by eye keeps the white that it was moved from, and moves on by hand within what is one', async () => {
+  const white: Aim['white'] = { kind: 'by eye', of: { kind: 'temperature', kelvin: 6200 }, u: 0.0012, v: -0.0004 }
+  const { unmount } = show(<AimEditor stored={stored} initial={{ ...aim, white }} mayEdit />)
+  expect(screen.getByText(/6,200 K by eye, u′v′ \+0\.0012 −0\.0004/)).toBeTruthy()
+  await hands.write('Moved in u′', '0.0015')
+  await hands.press('Save aim')
+  expect((await sentAim()).white).toEqual({ ...white, u: 0.0015 })
+  unmount()
+  show(<AimEditor stored={stored} initial={{ ...aim, white }} mayEdit />)
+  await hands.write('Moved in v′', '0.4')
+  await hands.press('Save aim')
+  expect(await screen.findByText(/“Moved in v′” must be 0.05 or less/)).toBeTruthy()
+  expect(api.sent).toHaveLength(1)
+})
+
 test('a luminance is taken from the light of a room that was read', async () => {
   edit()
   await waitFor(() => expect(screen.getByLabelText('Luminance after the light of a room')).toBeTruthy())
