@@ -1,6 +1,5 @@
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { Metrics } from '@bichroma/core/aims'
 import type {
   DisplayDetail,
@@ -14,30 +13,16 @@ import type {
   SlotHistory,
 } from '@bichroma/contract'
 import { live, Studio, until } from './studio'
+import { others, twoColorimeters } from './twoColorimeters'
 
-/** Two colorimeters, of which the second reads so much more light than the first, and both see alike otherwise. */
-const [others, more] = ['TC-0522', 0.03]
-const scenario: Scenario = {
-  ...fenLantern,
-  instruments: fenLantern.instruments.map((i) =>
-    i.serial === live.instrument || i.serial === others
-      ? {
-          ...i,
-          model: {
-            ...i.model,
-            adjusted: i.serial === others ? [more, more, more] : [0, 0, 0],
-            driftPerYear: [0, 0, 0],
-          },
-        }
-      : i,
-  ),
-}
+/** What the second colorimeter reads more. */
+const more = 0.03
 
 let studio: Studio
 let one: number
 let two: number
 beforeEach(async () => {
-  studio = await Studio.open(scenario)
+  studio = await Studio.open(twoColorimeters(more))
   studio.bench.carry(others, live.workstation)
   const known = () => studio.admin.get<Instrument[]>('/instruments')
   await until(async () => (await known()).filter((i) => i.workstationId !== null).length === 2, 'both are here')

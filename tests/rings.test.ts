@@ -1,32 +1,18 @@
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import { fenLantern, type Scenario } from '@bichroma/bench'
+import { fenLantern } from '@bichroma/bench'
 import type { Instrument, InstrumentsDue, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
 import { live, Studio, until } from './studio'
+import { others, twoColorimeters } from './twoColorimeters'
 
 const day = 86_400_000
-/** Two colorimeters, of which the second reads so much more light than the first. */
-const [others, more] = ['TC-0522', 0.02]
-const scenario: Scenario = {
-  ...fenLantern,
-  instruments: fenLantern.instruments.map((i) =>
-    i.serial === live.instrument || i.serial === others
-      ? {
-          ...i,
-          model: {
-            ...i.model,
-            adjusted: i.serial === others ? [more, more, more] : [0, 0, 0],
-            driftPerYear: [0, 0, 0],
-          },
-        }
-      : i,
-  ),
-}
+/** What the second colorimeter reads more. */
+const more = 0.02
 
 let studio: Studio
 beforeEach(async () => {
-  studio = await Studio.open(scenario)
+  studio = await Studio.open(twoColorimeters(more))
 })
 afterEach(() => studio.close())
 

@@ -3,9 +3,8 @@ import { goesOn, runStates, type RunState } from '@bichroma/core/runs'
 import type { PeerAhead, PeerLook, PeerRunKind, StartedPeerRuns, StartPeerRuns, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'
-import { Gathered } from '../data/gathered'
-import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { Refusal } from '../http/problem'
 import type { Ledger } from '../ledger/ledger'
 import { peerLookEntity, type PeerLookRow, type PeerSetRow } from './entities'
@@ -29,12 +28,7 @@ const ended = runStates.filter((s) => !goesOn(s))
 
 /** Runs of all members of a set together, and the one verdict at their end. */
 export class PeerLooks {
-  private working: Promise<void> = Promise.resolve()
-  private closed = false
-  private readonly again = new Gathered(
-    () => void this.soon(),
-    () => againMs,
-  )
+  private readonly following = new WorkedOff('Looks of peer sets follow their runs', () => this.work(), againMs)
   /** Looks whose runs are being started: not all of them are known yet. */
   private readonly starting = new Set<number>()
 
@@ -138,21 +132,10 @@ export class PeerLooks {
 
   /** A run stands otherwise, or the server has begun: looks whose runs have all ended are judged; what fails is tried again. */
   soon(): Promise<void> {
-    this.working = this.working
-      .then(() => this.work())
-      .catch((error: unknown) => {
-        if (this.closed) return
-        logFault('Looks of peer sets follow their runs', error)
-        this.again.soon()
-      })
-    return this.working
+    return this.following.soon()
   }
 
-  async close(): Promise<void> {
-    this.closed = true
-    this.again.close()
-    await this.working
-  }
+  close = (): Promise<void> => this.following.close()
 
   private async work(): Promise<void> {
     const { data, keeper, now, changed } = this.services
@@ -174,7 +157,7 @@ export class PeerLooks {
       await keeper.bring(setId)
       const [{ due }] = await data.query<[{ due: number }]>('SELECT due FROM peer_set WHERE id = ?', [setId])
       if (due > 0) {
-        this.again.soon()
+        this.following.later()
         continue
       }
       const whole = done === all && all >= members

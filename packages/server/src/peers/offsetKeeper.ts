@@ -2,9 +2,9 @@ import type { DataSource } from 'typeorm'
 import type { JudgedVerdict, Limits, ResolvedAim } from '@bichroma/core/aims'
 import { askForDrift } from '../drift/history'
 import { atomically, changesMade, insertion, written } from '../data/atomically'
-import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
 import {
@@ -29,8 +29,6 @@ interface OffsetKeeperServices {
   readonly judgedAnew: () => void
 }
 
-/** Wall time until what failed is tried again, ms. */
-const againMs = 30_000
 /** Runs of which is dropped in one go what they would have come to. */
 const droppedAtOnce = 5
 /** Runs between two tellings of how far it has come. */
@@ -54,32 +52,16 @@ interface DueRun {
  * a run came to before is kept beside what it comes to now.
  */
 export class OffsetKeeper {
-  private working: Promise<void> = Promise.resolve()
-  private closed = false
-  private readonly again = new Gathered(
-    () => void this.soon(),
-    () => againMs,
-  )
+  private readonly judging = new WorkedOff('Runs are judged anew by an offset', () => this.work())
 
   constructor(private readonly services: OffsetKeeperServices) {}
 
   /** An offset stands otherwise, a run has ended, or the server has begun. What fails is written down and tried again. */
   soon(): Promise<void> {
-    this.working = this.working
-      .then(() => this.work())
-      .catch((error: unknown) => {
-        if (this.closed) return
-        logFault('Runs are judged anew by an offset', error)
-        this.again.soon()
-      })
-    return this.working
+    return this.judging.soon()
   }
 
-  async close(): Promise<void> {
-    this.closed = true
-    this.again.close()
-    await this.working
-  }
+  close = (): Promise<void> => this.judging.close()
 
   private async work(): Promise<void> {
     const { data } = this.services
@@ -87,7 +69,7 @@ export class OffsetKeeper {
       `SELECT id FROM instrument_offset WHERE state IN ('weighing', 'taking', 'taken', 'ending') ORDER BY id`,
     )
     for (const { id } of open) {
-      if (this.closed) return
+      if (this.judging.closed) return
       await this.carryOn(id)
     }
   }
@@ -103,7 +85,7 @@ export class OffsetKeeper {
       return
     }
     await this.weigh(offset)
-    if (this.closed) return
+    if (this.judging.closed) return
     if (state === 'weighing') await this.settle(offset, 'weighing', 'weighed')
     else {
       const swapped = await this.swapAll(offset, false)
@@ -117,7 +99,7 @@ export class OffsetKeeper {
 
   /** An offset has come to the end of what was asked for, unless something else is asked for by now. */
   private async settle({ id }: InstrumentOffsetRow, from: string, to: string): Promise<boolean> {
-    if (this.closed) return false
+    if (this.judging.closed) return false
     const settled = await patiently(() =>
       atomically(this.services.data, (take) => {
         take(written('UPDATE instrument_offset SET state = ? WHERE id = ? AND state = ?', [to, id, from]))
@@ -134,7 +116,7 @@ export class OffsetKeeper {
   private async weigh(offset: InstrumentOffsetRow): Promise<void> {
     const { data, threads, changed } = this.services
     const instrument = await data.getRepository(instrumentEntity).findOneByOrFail({ id: offset.instrumentId })
-    for (let n = 0; !this.closed; n++) {
+    for (let n = 0; !this.judging.closed; n++) {
       const [run] = await data.query<DueRun[]>(
         `SELECT run.id AS id, run.display_id AS displayId, panel_kind AS panelKind, validation.at AS at, validation.verdict AS verdict,
            metrics, resolved_aim AS aim, limits, correction
@@ -160,7 +142,7 @@ export class OffsetKeeper {
       return await this.otherwise(run, offset, instrument, threads)
     } catch (error) {
       // Too much at once is tried again.
-      if (error instanceof Refusal || this.closed) throw error
+      if (error instanceof Refusal || this.judging.closed) throw error
       logFault(`Run ${run.id} is judged anew by an offset`, error)
       const [asIs] = await this.services.data.query<Omit<JudgedOtherwise, 'verdict'>[]>(
         `SELECT metrics, judgement, summary, figures FROM run JOIN validation ON run_id = run.id WHERE run.id = ?`,
@@ -200,7 +182,7 @@ export class OffsetKeeper {
   /** Brings all runs of an offset to what they come to with it, or back; gives whether there were any. */
   private async swapAll(offset: InstrumentOffsetRow, back: boolean): Promise<boolean> {
     const { data, refreshDrift, changed } = this.services
-    for (let n = 0; !this.closed; n++) {
+    for (let n = 0; !this.judging.closed; n++) {
       const [row] = await data.query<{ runId: number; displayId: number; slot: number }[]>(
         `SELECT run_id AS runId, display_id AS displayId, slot FROM run_anew JOIN run ON run.id = run_id
          WHERE offset_id = ? AND swapped = ? ORDER BY run_anew.id LIMIT 1`,
@@ -217,7 +199,7 @@ export class OffsetKeeper {
   /** What runs would have come to is dropped, a few at a time: there may be thousands, each as large as a run. */
   private async dropAll({ id }: InstrumentOffsetRow): Promise<void> {
     const { data } = this.services
-    for (let left = true; left && !this.closed;) {
+    for (let left = true; left && !this.judging.closed;) {
       left = await patiently(() =>
         atomically(data, (take) => {
           take(

@@ -13,9 +13,9 @@ import {
   type StartRun,
 } from '@bichroma/contract'
 import { atomically, insertion, written } from '../data/atomically'
-import { logFault } from '../data/log'
 import { pageOf } from '../data/pageOf'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { queryOf } from '../http/query'
@@ -47,8 +47,7 @@ interface Step {
 
 /** Rings of instruments: one spot run after another, in the order of the plan, and what they tell at the end. */
 export class Rings {
-  private working: Promise<void> = Promise.resolve()
-  private closed = false
+  private readonly going = new WorkedOff('A ring of instruments goes on', () => this.advance())
 
   constructor(private readonly services: RingServices) {}
 
@@ -156,18 +155,10 @@ export class Rings {
 
   /** A run stands otherwise, or the server has begun. */
   soon(): Promise<void> {
-    this.working = this.working
-      .then(() => this.advance())
-      .catch((error: unknown) => {
-        if (!this.closed) logFault('A ring of instruments goes on', error)
-      })
-    return this.working
+    return this.going.soon()
   }
 
-  async close(): Promise<void> {
-    this.closed = true
-    await this.working
-  }
+  close = (): Promise<void> => this.going.close()
 
   private ending(id: number, state: RingRow['state'], says: string | null, result: RingResult[] | null) {
     return written(
@@ -190,7 +181,7 @@ export class Rings {
   private async advance(): Promise<void> {
     const { data, changed } = this.services
     const ring = await data.getRepository(ringEntity).findOneBy({ state: 'under way' })
-    if (!ring || this.closed) return
+    if (!ring || this.going.closed) return
     const steps = await this.steps(ring.id)
     const last = steps.filter((s) => s.runId !== null).at(-1)
     if (last?.runState && goesOn(last.runState)) return
