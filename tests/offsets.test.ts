@@ -54,7 +54,7 @@ function ring(): number {
     u: { value: 0, within: 0.0001 },
     v: { value: 0, within: 0.0001 },
   })
-  const result = [{ panelKind: null, displays: 1, offsets: [offset(one, 0), offset(two, Math.log1p(more))] }]
+  const result = [{ panelKind: null, displays: 1, offsets: [offset(one, 0), offset(two, more)] }]
   const { lastInsertRowid } = store
     .prepare(
       `INSERT INTO ring (reference_id, wanted, uncertainty, started_at, by, state, ended_at, result)
@@ -170,6 +170,28 @@ test('a validation that cannot be judged anew stays as it is, and stands in no o
   const as = async (run: RunDetail) => (await told(run.id)).judged!.luminance
   expect(await as(odd)).toBe(odd.judged!.luminance)
   expect(await as(well)).toBeLessThan(well.judged!.luminance)
+})
+
+test('a panel that contradicted its kind is not within by being judged anew', async () => {
+  await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
+  const ringId = ring()
+  const [odd, well] = [await check(two), await check(two)]
+  const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
+  const step = store.prepare(`SELECT id, result FROM run_step WHERE run_id = ? AND key = 'own colours'`)
+  const { id, result } = step.get(odd.id) as { id: number; result: string }
+  const looked = JSON.parse(result) as { value: { value: Record<'red' | 'green', number[]> } }
+  // As an instrument would see primaries that no panel of its kind has.
+  looked.value.value.red = [...looked.value.value.green]
+  store.prepare('UPDATE run_step SET result = ? WHERE id = ?').run(JSON.stringify(looked), id)
+  await studio.admin.post('/instrument-offsets', {
+    ...{ instrumentId: two, source: 'ring', ringId, since: odd.startedAt - 1000 },
+  })
+  await inState('weighed')
+  const judged = (run: RunDetail) =>
+    (store.prepare('SELECT judgement FROM run_anew WHERE run_id = ?').get(run.id) as { judgement: string }).judgement
+  expect(judged(odd)).toContain('Nothing can be told while')
+  expect(judged(well)).not.toContain('Nothing can be told while')
+  store.close()
 })
 
 test('bad offsets are refused by the field at fault', async () => {

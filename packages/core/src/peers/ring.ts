@@ -149,6 +149,12 @@ function looksOf(readings: readonly RingReading[]): Look[] {
   })
 }
 
+/** What was reckoned in logarithms, as a share. */
+const asShare = ({ value, within }: Offset): Offset => ({
+  value: Math.expm1(value),
+  within: Math.exp(value) * within,
+})
+
 /**
  * How instruments that read the same displays agree: what each reads more than `reference`, or than all on average where there
  * is none, by least squares with a level and a steady drift of every display; readings in a row count as one look. The
@@ -217,5 +223,5 @@ export function instrumentOffsets(
       return { value: dot(contrast, fitted), within: studentT975(degrees) * Math.sqrt(variance) }
     })
   })
-  return instruments.map((instrument, i) => ({ instrument, luminance: of[0][i], u: of[1][i], v: of[2][i] }))
+  return instruments.map((instrument, i) => ({ instrument, luminance: asShare(of[0][i]), u: of[1][i], v: of[2][i] }))
 }

@@ -43,6 +43,8 @@ interface Row {
   eyeU: number | null
   eyeV: number | null
   eyeDoubt: number | null
+  /** The aim of its own that it has by that. */
+  eyeAimId: number | null
 }
 
 /** Members of a set as the register has them, in their order. */
@@ -53,7 +55,7 @@ export async function membersOf(data: DataSource, setId: number): Promise<Row[]>
        display_now.due_at AS dueAt, display.check_every_days AS everyDays,
        (SELECT drift -> '$.trends' FROM slot_drift WHERE slot_drift.display_id = display.id
         ORDER BY validations DESC LIMIT 1) AS trends, peer_match.u AS eyeU, peer_match.v AS eyeV,
-       peer_match.settled ->> '$.doubt' AS eyeDoubt
+       peer_match.settled ->> '$.doubt' AS eyeDoubt, peer_match.aim_id AS eyeAimId
      FROM peer_member JOIN display ON display.id = peer_member.display_id
        JOIN workstation ON workstation.id = display.workstation_id JOIN room ON room.id = workstation.room_id
        LEFT JOIN slot ON slot.display_id = display.id AND slot.number = peer_member.slot

@@ -1,18 +1,11 @@
-import {
-  computeMetrics,
-  figureDoubt,
-  judge,
-  type InstrumentFacts,
-  type Limits,
-  type Metrics,
-  type ResolvedAim,
-} from '@bichroma/core/aims'
+import type { InstrumentFacts, Limits, Metrics, ResolvedAim, WhiteMove } from '@bichroma/core/aims'
 import { trackedFigures } from '@bichroma/core/drift'
 import { withoutOffset, type ReadsMore } from '@bichroma/core/register'
+import { solverTasks } from '@bichroma/core/runs'
 import { summaryOf } from '../runs/judgedSummary'
 
 /** A validation that is to be judged with its instrument's offset taken out. */
-export interface RunToJudgeAnew {
+interface RunToJudgeAnew {
   readonly runId: number
   /** ms since 1970. */
   readonly at: number
@@ -21,19 +14,20 @@ export interface RunToJudgeAnew {
   readonly aim: ResolvedAim
   readonly limits: Limits
   readonly instrument: InstrumentFacts
+  /** What white did while it was read. */
+  readonly moved: WhiteMove
   readonly readsMore: ReadsMore
 }
 
-/** What white did while it was read is not kept: for a thousandth at most it would widen what a figure may be. */
-const unwatched = { luminance: 0, uv: 0 }
-
-/** What a run comes to with its instrument's offset taken out of each reading; for a thread. All JSON. */
-export function judgeAnew({ runId, at, metricsText, aim, limits, instrument, readsMore }: RunToJudgeAnew) {
+/** What a run comes to with its instrument's offset taken out of each reading, judged as Prove judges; for a thread. All JSON. */
+export function judgeAnew({ runId, at, metricsText, limits, readsMore, ...known }: RunToJudgeAnew) {
   const { patches, uniformity } = JSON.parse(metricsText) as Metrics
   const there = withoutOffset(readsMore)
-  const readings = patches.map(({ name, rgb, xyz }) => ({ name, rgb, xyz: there(xyz) }))
-  const metrics: Metrics = { ...computeMetrics(readings, aim), ...(uniformity && { uniformity }) }
-  const judgement = judge(metrics, limits, figureDoubt(readings, aim, limits, instrument, unwatched))
+  const { metrics, judgement } = solverTasks.judgeProof({
+    ...known,
+    ...{ limits, uniformity: uniformity ?? null },
+    readings: patches.map(({ name, rgb, xyz }) => ({ name, rgb, xyz: there(xyz) })),
+  })
   return {
     verdict: judgement.verdict,
     metrics: JSON.stringify(metrics),

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { goesOn, runStates, type RunState } from '@bichroma/core/runs'
-import type { PeerAhead, PeerLook, PeerRunKind, StartedPeerRuns, StartPeerRuns, StartRun } from '@bichroma/contract'
+import type { PeerLook, PeerRunKind, StartedPeerRuns, StartPeerRuns, StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, insertion, written } from '../data/atomically'
 import { patiently } from '../data/patiently'
@@ -50,12 +50,11 @@ export class PeerLooks {
     const started: StartedPeerRuns['started'] = []
     const refused: StartedPeerRuns['refused'] = []
     try {
-      const own = await this.ownAims(set.id)
-      for (const { displayId, slot, name, label } of members) {
+      for (const { displayId, slot, name, label, eyeAimId } of members) {
         const holds = asked.holds?.find((h) => h.displayId === displayId)?.label ?? ''
         const input: StartRun = {
           ...{ displayId, slot, kind: asked.kind, begins: 'turn' },
-          ...(asked.kind === 'full' && { aimId: own.get(displayId) ?? set.aimId!, overwrites: holds }),
+          ...(asked.kind === 'full' && { aimId: eyeAimId ?? set.aimId!, overwrites: holds }),
           // Whatever its slot holds, it is judged by; one that is empty needs an aim to be looked at with.
           ...(asked.kind === 'baseline' && !label && anyAim && { aimId: anyAim.id }),
           ...(asked.instrumentId !== undefined && { instrumentId: asked.instrumentId, onlyWith: true }),
@@ -79,16 +78,6 @@ export class PeerLooks {
     if (!started.length) throw new Refusal('conflict', `${refused[0].name}: ${refused[0].why}`)
     void this.soon()
     return { id, started, refused }
-  }
-
-  /** Aims of members that were matched by eye. */
-  private async ownAims(setId: number): Promise<ReadonlyMap<number, number>> {
-    const rows = await this.services.data.query<{ displayId: number; aimId: number }[]>(
-      `SELECT display_id AS displayId, aim_id AS aimId FROM peer_match
-       WHERE set_id = ? AND state = 'in force' AND aim_id IS NOT NULL`,
-      [setId],
-    )
-    return new Map(rows.map((r) => [r.displayId, r.aimId]))
   }
 
   /** The look that runs are started for; one at a time, as the store knows. */
@@ -198,24 +187,5 @@ export class PeerLooks {
         .filter((r) => r.lookId === look.id)
         .map(({ displayId, runId, state }) => ({ displayId, runId, state })),
     }))
-  }
-}
-
-/** Visits that Rounds has planned of members of a set, in the slots by which they belong to it. */
-export async function aheadOf(data: DataSource, setId: number): Promise<PeerAhead | null> {
-  const rows = await data.query<{ at: number; instrument: string }[]>(
-    `SELECT visit.at AS at, instrument.model || ' ' || instrument.serial AS instrument
-     FROM peer_member JOIN visit ON visit.display_id = peer_member.display_id AND visit.slot = peer_member.slot
-       JOIN instrument ON instrument.id = visit.instrument_id
-     WHERE set_id = ? AND visit.state = 'planned' ORDER BY visit.at`,
-    [setId],
-  )
-  if (!rows.length) return null
-  const instruments = new Set(rows.map((r) => r.instrument))
-  return {
-    from: rows[0].at,
-    to: rows[rows.length - 1].at,
-    members: rows.length,
-    instrument: instruments.size === 1 ? rows[0].instrument : null,
   }
 }

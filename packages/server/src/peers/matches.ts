@@ -4,7 +4,8 @@ import { deltaUv, type Chromaticity, type Triple, type UvPrime } from '@bichroma
 import { matchedOffset, matchShare, matchSignal, settleMatch } from '@bichroma/core/peers'
 import { keepMatchSchema, showMatchSchema, validate, type PeerMatch } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
-import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import type { CourierHub } from '../couriers/hub'
+import { orRefusal } from '../couriers/orRefusal'
 import { insertion, written, type Take } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
@@ -12,9 +13,10 @@ import { refusingTaken } from '../http/taken'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import type { Holds } from '../register/holds'
 import { slotEntity } from '../register/entities'
-import { peerMatchEntity, peerSetEntity, type PeerMatchRow, type PeerSetRow } from './entities'
+import { peerMatchEntity, type PeerMatchRow, type PeerSetRow } from './entities'
 import { membersOf, shownMember } from './gatherSet'
 import type { PeerKeeper } from './keeper'
+import { peerSetOf } from './peerSetOf'
 
 interface MatchServices {
   readonly data: DataSource
@@ -46,13 +48,13 @@ export class PeerMatches {
     const { data, ledger, keeper, now, changed, aimsChanged } = this.services
     api.on('POST /peer-sets/:id/match', async (request) => {
       const { displayId, besideId, u, v } = validate(showMatchSchema, request.body)
-      const set = await this.setOf(idOf(request))
+      const set = await peerSetOf(data, idOf(request))
       await this.show(await this.pairOf(set, displayId, besideId), { u, v })
       return {}
     })
     api.on('POST /peer-sets/:id/matches', async (request, response) => {
       const { displayId, besideId, repeats } = validate(keepMatchSchema, request.body)
-      const set = await this.setOf(idOf(request))
+      const set = await peerSetOf(data, idOf(request))
       const pair = await this.pairOf(set, displayId, besideId)
       const settled = settleMatch(repeats)
       if (settled.scatter > mostScatter)
@@ -109,7 +111,7 @@ export class PeerMatches {
       const row = await data.getRepository(peerMatchEntity).findOneBy({ id: idOf(request) })
       if (!row) throw new Refusal('not-found', `There is no match ${idOf(request)}.`)
       if (row.state === 'ended') throw new Refusal('conflict', 'This match has been taken back already.')
-      const set = await this.setOf(row.setId)
+      const set = await peerSetOf(data, row.setId)
       const member = (await membersOf(data, set.id)).find((m) => m.displayId === row.displayId)
       ledger.change(
         request.account,
@@ -126,12 +128,6 @@ export class PeerMatches {
       changed()
       return {}
     })
-  }
-
-  private async setOf(id: number): Promise<PeerSetRow> {
-    const row = await this.services.data.getRepository(peerSetEntity).findOneBy({ id })
-    if (!row) throw new Refusal('not-found', `There is no peer set ${id}.`)
-    return row
   }
 
   private async pairOf(set: PeerSetRow, displayId: number, besideId: number): Promise<Pair> {
@@ -185,8 +181,8 @@ export class PeerMatches {
   private async patch({ displayId, name, serial, slot, workstationId }: Member, rgb: Triple): Promise<void> {
     const { hub, holds } = this.services
     const inRun = { sentence: `${name} is in a run, which shows patches on it. Wait for it, or stop it first.` }
-    try {
-      await holds.besideRuns({ displayId }, inRun, async () => {
+    await orRefusal(`The courier of ${name} is away. Start it, then try again.`, () =>
+      holds.besideRuns({ displayId }, inRun, async () => {
         const { value } = await hub.send(workstationId, 'display.getControls', { serial })
         if (value.activeSlot !== slot || value.pipeline !== 'slot')
           throw new Refusal(
@@ -194,13 +190,8 @@ export class PeerMatches {
             `${name} shows slot ${value.activeSlot}, and belongs to this set by slot ${slot}. Switch it to that one first.`,
           )
         await hub.send(workstationId, 'display.showPatch', { serial, rgb: [...rgb], area: 1 })
-      })
-    } catch (error) {
-      if (error instanceof CourierGone)
-        throw new Refusal('conflict', `The courier of ${name} is away. Start it, then try again.`)
-      if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
-      throw error
-    }
+      }),
+    )
   }
 
   /** A name for a member's own aim that no other aim has. */

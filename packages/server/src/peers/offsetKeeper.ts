@@ -1,5 +1,7 @@
 import type { DataSource } from 'typeorm'
-import type { JudgedVerdict, Limits, ResolvedAim } from '@bichroma/core/aims'
+import type { JudgedVerdict, Limits, ResolvedAim, WhiteMove } from '@bichroma/core/aims'
+import type { XYZ } from '@bichroma/core/color'
+import type { PanelKind } from '@bichroma/core/register'
 import { askForDrift } from '../drift/history'
 import { atomically, changesMade, insertion, written } from '../data/atomically'
 import { logFault } from '../data/log'
@@ -14,7 +16,9 @@ import {
   type InstrumentRow,
 } from '../register/entities'
 import { runAnewEntity, type RunRow } from '../runs/entities'
+import { moveOf, watchedWhite } from '../runs/guardedReadings'
 import { instrumentFacts } from '../runs/instrumentFacts'
+import { contradictedIn } from '../runs/panelOwnColors'
 import { judgeAnew, type JudgedOtherwise } from './judgeAnew'
 
 interface OffsetKeeperServices {
@@ -37,7 +41,7 @@ const tellEvery = 10
 interface DueRun {
   id: number
   displayId: number
-  panelKind: string
+  panelKind: PanelKind
   at: number
   metrics: string
   aim: string
@@ -160,13 +164,13 @@ export class OffsetKeeper {
   ): Promise<JudgedOtherwise> {
     const { id, displayId, panelKind, at } = run
     const correction = run.correction === null ? null : (JSON.parse(run.correction) as RunRow['correction'])
-    const facts = await instrumentFacts(this.services.data, { correction, displayId }, instrument, {
-      panelKind,
-      contradicted: false,
-      now: at,
-    })
+    const { data } = this.services
+    const contradicted = await contradictedIn(data, id, panelKind)
+    const known = { panelKind, contradicted, now: at }
     return threads.run(judgeAnew, {
-      ...{ runId: id, at, metricsText: run.metrics, instrument: facts, readsMore: { luminance, u, v } },
+      ...{ runId: id, at, metricsText: run.metrics, readsMore: { luminance, u, v } },
+      instrument: await instrumentFacts(data, { correction, displayId }, instrument, known),
+      moved: await movedIn(data, id),
       aim: JSON.parse(run.aim) as ResolvedAim,
       limits: JSON.parse(run.limits) as Limits,
     })
@@ -254,18 +258,27 @@ const dueRuns = `FROM validation JOIN run ON run.id = validation.run_id JOIN dis
   WHERE validation.instrument_id = ? AND validation.at >= ? AND validation.at < ? AND validation.imported = 0
     AND run.reads_more IS NULL AND NOT EXISTS (SELECT 1 FROM run_anew WHERE run_anew.run_id = run.id)`
 
-/** 2100-01-01, ms since 1970. */
-const never = 4_102_444_800_000
-
 /** What it is asked by: what was read since its certificate was renewed is not touched. */
 const dueFor = (offset: Pick<InstrumentOffsetRow, 'instrumentId' | 'since' | 'at'>, { certifiedAt }: InstrumentRow) => [
   offset.instrumentId,
   offset.since,
-  certifiedAt !== null && certifiedAt > offset.at ? certifiedAt : never,
+  certifiedAt !== null && certifiedAt > offset.at ? certifiedAt : Number.MAX_SAFE_INTEGER,
 ]
 
 /** How many validations an offset has to do with that were not worked out yet. */
 export const lackingOf = async (data: DataSource, offset: Parameters<typeof dueFor>[0], instrument: InstrumentRow) => {
   const [{ n }] = await data.query<[{ n: number }]>(`SELECT COUNT(*) AS n ${dueRuns}`, dueFor(offset, instrument))
   return n
+}
+
+/** What white did while a run was proved, from the one that it was judged by to the last that was watched. */
+async function movedIn(data: DataSource, runId: number): Promise<WhiteMove> {
+  const whites = await data.query<{ watched: number; x: number; y: number; z: number }[]>(
+    `SELECT name = ? AS watched, x, y, z FROM reading WHERE run_id = ? AND stage = 'prove' AND r = 1 AND g = 1 AND b = 1
+     ORDER BY id`,
+    [watchedWhite, runId],
+  )
+  const [from, to] = [whites.findLast((w) => !w.watched), whites.findLast((w) => w.watched)]
+  const xyz = ({ x, y, z }: { x: number; y: number; z: number }): XYZ => [x, y, z]
+  return from && to ? moveOf(xyz(from), xyz(to)) : { luminance: 0, uv: 0 }
 }

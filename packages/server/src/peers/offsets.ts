@@ -191,8 +191,7 @@ async function byRing(
   if (since > now) throw new Refusal('invalid-input', '“Since” must be a day that has been.', 'since')
   return {
     since,
-    // Rings reckon in logarithms.
-    luminance: Math.expm1(found.luminance.value),
+    luminance: found.luminance.value,
     u: found.u.value,
     v: found.v.value,
     within: found.luminance.within,

@@ -24,10 +24,12 @@ import { queryOf } from '../http/query'
 import { refusingTaken } from '../http/taken'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import { displayEntity } from '../register/entities'
-import { peerMemberEntity, peerSetEntity, type PeerSetRow } from './entities'
+import { aheadOf } from './ahead'
+import { peerMemberEntity, peerSetEntity } from './entities'
 import { askedOf, membersOf, shownMember } from './gatherSet'
 import type { PeerKeeper } from './keeper'
-import { aheadOf, type PeerLooks } from './looks'
+import { peerSetOf } from './peerSetOf'
+import type { PeerLooks } from './looks'
 import { endStrangers, type PeerMatches } from './matches'
 
 interface PeerRouteServices {
@@ -54,12 +56,7 @@ export function peerRoutes(
   api: Api,
   { data, hub, ledger, keeper, looks, matches, now, changed, aimsChanged }: PeerRouteServices,
 ): void {
-  const sets = data.getRepository(peerSetEntity)
-  const setOf = async (id: number): Promise<PeerSetRow> => {
-    const row = await sets.findOneBy({ id })
-    if (!row) throw new Refusal('not-found', `There is no peer set ${id}.`)
-    return row
-  }
+  const setOf = (id: number) => peerSetOf(data, id)
   const read = (body: unknown) => validate(savePeerSetSchema as unknown as yup.Schema<SavePeerSet>, body)
 
   /** Every member is a display in use with that slot. Gives their names, for the ledger. */

@@ -16,7 +16,8 @@ import {
   type MadeCorrection,
   type Page,
 } from '@bichroma/contract'
-import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import type { CourierHub } from '../couriers/hub'
+import { orRefusal } from '../couriers/orRefusal'
 import { insertion } from '../data/atomically'
 import type { Ledger } from '../ledger/ledger'
 import { holds, pageOf } from '../data/pageOf'
@@ -185,16 +186,8 @@ function solve(sent: Awaited<ReturnType<typeof measure>>): {
 
 /** Reads white, primaries and black, and colours to judge by, with both instruments, tables bypassed. Throws Refusal with what is in the way. */
 async function measure(hub: CourierHub, display: DisplayRow, colorimeter: InstrumentRow, reference: InstrumentRow) {
-  const send = async <T>(work: () => Promise<{ value: T }>) => {
-    try {
-      return (await work()).value
-    } catch (error) {
-      if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
-      if (error instanceof CourierGone)
-        throw new Refusal('conflict', 'The courier of the display’s workstation is away. Start it, then try again.')
-      throw error
-    }
-  }
+  const send = async <T>(work: () => Promise<{ value: T }>) =>
+    (await orRefusal('The courier of the display’s workstation is away. Start it, then try again.', work)).value
   const { workstationId, serial } = display
   const zero = (i: InstrumentRow) => send(() => hub.send(workstationId, 'instrument.zero', { serial: i.serial }))
   const look = async (i: InstrumentRow): Promise<XYZ> => {

@@ -1,5 +1,6 @@
 import type { DataSource } from 'typeorm'
-import { CourierGone, DeviceRefusal, type CourierHub } from '../couriers/hub'
+import type { CourierHub } from '../couriers/hub'
+import { orRefusal } from '../couriers/orRefusal'
 import { Refusal } from '../http/problem'
 import { displayEntity } from './entities'
 import type { Holds } from './holds'
@@ -19,18 +20,10 @@ export async function showName(
   const { name, serial, workstationId } = display
   const inRun = { sentence: `${name} is in a run, which shows patches on it. Wait for it, or stop it first.` }
   const lines = [name, `No. ${id}, serial ${serial}`]
-  try {
-    await holds.besideRuns({ displayId: id }, inRun, () =>
+  await orRefusal(`The courier of ${name} is away, so it cannot show its name. Start it, then try again.`, () =>
+    holds.besideRuns({ displayId: id }, inRun, () =>
       hub.send(workstationId, 'display.showName', { serial, lines, seconds }),
-    )
-  } catch (error) {
-    if (error instanceof CourierGone)
-      throw new Refusal(
-        'conflict',
-        `The courier of ${name} is away, so it cannot show its name. Start it, then try again.`,
-      )
-    if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
-    throw error
-  }
+    ),
+  )
   return { seconds }
 }

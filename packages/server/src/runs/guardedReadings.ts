@@ -31,7 +31,7 @@ const odd = { off: 4, apart: 1 }
 /** Times that hands are asked before the run gives up. */
 const mostAsks = 3
 
-const moveOf = (from: XYZ, to: XYZ): WhiteMove => ({
+export const moveOf = (from: XYZ, to: XYZ): WhiteMove => ({
   luminance: to[1] / from[1] - 1,
   uv: deltaUv(convertXyzToUv(from), convertXyzToUv(to)),
 })
@@ -50,6 +50,9 @@ async function firstWhite(context: RunContext, { name, rgb, deltaEOf }: Wish) {
   context.readings.repeated++
   return context.readings.read(name, rgb, { deltaEOf, role: 'white' })
 }
+
+/** What readings of white in between are called. */
+export const watchedWhite = 'White, watched'
 
 /**
  * Watches white while a run reads: what an instrument cannot tell, a knock or room light under a lifted edge, shows as a
@@ -150,7 +153,7 @@ export class WhiteWatch {
   }
 
   private async look(): Promise<XYZ> {
-    const { xyz } = await this.context.readings.read('White, watched', this.rgb)
+    const { xyz } = await this.context.readings.read(watchedWhite, this.rgb)
     this.looks.push(xyz)
     return xyz
   }

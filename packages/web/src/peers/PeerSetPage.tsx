@@ -15,7 +15,7 @@ import { LooksPlane } from './LooksPlane'
 import { PairPlane } from './PairPlane'
 import { PairTriangle, type Pair } from './PairTriangle'
 import { StartTogether } from './StartTogether'
-import { MatchFigures } from './ByEyePage'
+import { MatchFigures } from './Matches'
 import { aimNameFor, asksOther, firstApart, headSentence, listed, moveWords } from './words'
 import './peers.css'
 

@@ -11,7 +11,8 @@ import {
   type LightWeeks,
   type RoomLightEntry,
 } from '@bichroma/contract'
-import { CourierGone, DeviceRefusal, type CourierHub } from '../../couriers/hub'
+import type { CourierHub } from '../../couriers/hub'
+import { orRefusal } from '../../couriers/orRefusal'
 import { written } from '../../data/atomically'
 import type { Events } from '../../http/events'
 import { idOf, type Api } from '../../http/api'
@@ -274,31 +275,26 @@ async function readByHand(
       'instrumentId',
     )
   const inRun = { sentence: 'This instrument is in a run. Wait for it, or choose another.', field: 'instrumentId' }
-  try {
-    const { value } = await holds.besideRuns({ instrumentIds: [instrumentId] }, inRun, () =>
+  const { value } = await orRefusal(`The courier on ${name} is away. Start it, then try again.`, () =>
+    holds.besideRuns({ instrumentIds: [instrumentId] }, inRun, () =>
       hub.send(workstationId, 'instrument.readAmbient', { serial: instrument.serial }),
-    )
-    const read = lightRead(value)
-    const reading = { roomId: room.id, at: Math.round(now()), ...read, instrumentId, accountId: account.id }
-    return ledger.change(
-      account,
-      (take) => keepReading(take, reading, room.light),
-      () => ({
-        act: 'measured',
-        thing: 'room',
-        id: room.id,
-        name: room.name,
-        evidence: {
-          lux: read.illuminanceLux,
-          kelvin: read.kelvin,
-          instrument: `${instrument.model} ${instrument.serial}`,
-        },
-      }),
-    )
-  } catch (error) {
-    if (error instanceof CourierGone)
-      throw new Refusal('conflict', `The courier on ${name} is away. Start it, then try again.`)
-    if (error instanceof DeviceRefusal) throw new Refusal('conflict', error.sentence)
-    throw error
-  }
+    ),
+  )
+  const read = lightRead(value)
+  const reading = { roomId: room.id, at: Math.round(now()), ...read, instrumentId, accountId: account.id }
+  return ledger.change(
+    account,
+    (take) => keepReading(take, reading, room.light),
+    () => ({
+      act: 'measured',
+      thing: 'room',
+      id: room.id,
+      name: room.name,
+      evidence: {
+        lux: read.illuminanceLux,
+        kelvin: read.kelvin,
+        instrument: `${instrument.model} ${instrument.serial}`,
+      },
+    }),
+  )
 }
