@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState, type KeyboardEvent, type ReactNode } from 'react'
 import type { Listed } from '../api/lists'
 import './longtable.css'
+import { useHeld } from './useHeld'
 
 interface Column<T> {
   readonly title: ReactNode
@@ -75,7 +76,8 @@ export function LongTable<T>({
   least = 260,
 }: Props<T>) {
   const { ref, height } = useHeight(least)
-  const { items, hasNext, fetchNext } = list
+  const { hasNext, fetchNext } = list
+  const [items, hold] = useHeld(list.items)
   const [at, setAt] = useState(0)
   const focusing = useRef(false)
   // eslint-disable-next-line react-hooks/incompatible-library -- no compiler memoizes here
@@ -168,7 +170,7 @@ export function LongTable<T>({
             ))}
           </tr>
         </thead>
-        <tbody onKeyDown={onKeyDown}>
+        <tbody onKeyDown={onKeyDown} onPointerDown={hold}>
           {before > 0 && <Space height={before} columns={columns.length} />}
           {shown.map(({ index }) => {
             const row = items[index]

@@ -1,5 +1,5 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { act, cleanup, fireEvent, render, screen } from '@testing-library/react'
+import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { MemoryRouter } from 'react-router'
 import type { Listed } from '../api/lists'
@@ -112,6 +112,28 @@ test('more is asked for as the end comes near, and not before', () => {
   const near = listed(30, { hasNext: true, total: 5000 })
   render(table(near))
   expect(near.fetchNext).toHaveBeenCalled()
+})
+
+test('a row that is pressed stays under the pointer, whatever arrives before it is lifted, and is what opens', async () => {
+  const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
+  const { rerender } = render(table(listed(5)))
+  const pressed = screen.getByText('thing 3')
+  await user.pointer({ keys: '[MouseLeft>]', target: pressed })
+  rerender(table({ ...listed(1), items: [{ id: 9 }] }))
+  expect(screen.getByText('thing 3')).toBe(pressed)
+  await user.pointer({ keys: '[/MouseLeft]', target: pressed })
+  expect(onOpen.mock.calls).toEqual([[{ id: 3 }]])
+  await screen.findByText('thing 9')
+  expect(screen.queryByText('thing 3')).toBeNull()
+})
+
+test.each(['pointercancel', 'blur'])('a press that ends by %s holds nothing any longer', async (ends) => {
+  const { rerender } = render(table(listed(5)))
+  fireEvent.pointerDown(screen.getByText('thing 3'))
+  rerender(table(listed(2)))
+  expect(screen.getByText('thing 3')).toBeTruthy()
+  fireEvent(window, new Event(ends))
+  await waitFor(() => expect(screen.queryByText('thing 3')).toBeNull())
 })
 
 test('a head sorts, and sorts no more when pressed again; it says so', async () => {
