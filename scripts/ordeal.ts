@@ -41,7 +41,8 @@ const ordeals: Readonly<Record<string, () => Promise<boolean>>> = {
     let tried = 0
     let wrong = 0
     for (const kind of ['check', 'full'] as const) {
-      const failing = await FailingStudio.open()
+      // Two seconds, and what it takes to look.
+      const failing = await FailingStudio.open(2500)
       const writes = await failing.count(kind)
       console.log(`A ${kind} run has ${writes} writes.`)
       for (let at = 1; at <= writes; at += every) {

@@ -9,9 +9,9 @@ export interface ConnectionTable {
   readonly toGrid: (lab: Lab) => Triple
   /** From those shares to the code of the connection space. */
   readonly fromGrid: Curves
-  /** Code of the connection space → places on the grid to the device: curves, then (version 4 only) a matrix with offset. */
+  /** Code of the connection space → places on the grid to the device: a matrix (of XYZ only), then curves. */
+  readonly matrix: Matrix3 | null
   readonly intoGrid: Curves
-  readonly matrix: { readonly matrix: Matrix3; readonly offset: Triple } | null
   /** The colour at a place (0–1) of the grid to the device, as CIELAB under D50. */
   readonly labAt: (place: Triple) => Lab
   /** The place of a colour on that grid; the inverse of `labAt`. */

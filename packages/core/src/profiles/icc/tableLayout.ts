@@ -1,4 +1,4 @@
-import type { Matrix3, Triple } from '../../color/matrix3'
+import type { Matrix3 } from '../../color/matrix3'
 import { identityCurve, tableCurve } from './curves'
 import { IccWriter } from './iccBytes'
 
@@ -22,14 +22,20 @@ export interface TableParts {
   readonly size: number
   readonly device: Curves
   readonly pcs: Curves
-  /** Between the curves of the connection space and the grid; only version 4 has a place for it. */
-  readonly matrix: { readonly matrix: Matrix3; readonly offset: Triple } | null
+  /** On the way back, before the curves of the connection space, where that is XYZ. */
+  readonly matrix: Matrix3 | null
 }
 
+const noMatrix: Matrix3 = [
+  [1, 0, 0],
+  [0, 1, 0],
+  [0, 0, 1],
+]
+
 /** `mft2`. ICC.1:2022 §10.10. */
-export function oldTable(way: 'A2B' | 'B2A', { grid, size, device, pcs }: TableParts): Uint8Array {
+export function oldTable(way: 'A2B' | 'B2A', { grid, size, device, pcs, matrix }: TableParts): Uint8Array {
   const w = new IccWriter().text('mft2').u32(0).u8(3, 3, size, 0)
-  for (const v of [1, 0, 0, 0, 1, 0, 0, 0, 1]) w.fixed(v)
+  for (const v of (matrix ?? noMatrix).flat()) w.fixed(v)
   w.u16(curveEntries).u16(curveEntries)
   const put = (curves: Curves) => {
     for (const of of curves) for (let i = 0; i < curveEntries; i++) w.share(of(i / (curveEntries - 1)))
@@ -55,20 +61,19 @@ const curveRun = (curves: Curves): Uint8Array => {
 }
 
 /**
- * `mAB ` or `mBA `. ICC.1:2022 §10.12, §10.13. The curves of the connection space are B curves; on the way from the
- * device, where they must follow the grid and precede nothing, likewise.
+ * `mAB ` or `mBA `. ICC.1:2022 §10.12, §10.13. The curves of the connection space are B curves, or M curves behind a
+ * matrix.
  */
 export function newTable(type: 'mAB ' | 'mBA ', { grid, size, device, pcs, matrix }: TableParts): Uint8Array {
   const clut = new IccWriter().u8(size, size, size, ...new Array(13).fill(0)).u8(2, 0, 0, 0)
   for (let i = 0; i < grid.length; i++) clut.share(grid[i])
   clut.pad()
   const matrixBytes = new IccWriter()
-  if (matrix) for (const v of [...matrix.matrix.flat(), ...matrix.offset]) matrixBytes.fixed(v)
+  if (matrix) for (const v of [...matrix.flat(), 0, 0, 0]) matrixBytes.fixed(v)
   const parts = {
-    b: curveRun(pcs),
+    b: curveRun(matrix ? identities : pcs),
     matrix: matrixBytes.done(),
-    // A matrix is laid out with M curves beside it.
-    m: matrix ? curveRun(identities) : new Uint8Array(0),
+    m: matrix ? curveRun(pcs) : new Uint8Array(0),
     clut: clut.done(),
     a: curveRun(device),
   }

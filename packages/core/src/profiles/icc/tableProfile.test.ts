@@ -10,7 +10,7 @@ import { uniformFrom } from '../../basics/random'
 import { throughLittleCms } from '../../test/throughLittleCms'
 import { readingsOf, testPanel } from '../../test/panel'
 import { fitMatrixModel } from '../../characterization/matrixModel'
-import { profileTransforms } from './evaluateIcc'
+import { profileTransforms, type ProfileTransforms } from './evaluateIcc'
 import { writeMatrixProfile } from './matrixProfile'
 import { readIccProfile, textOf } from './readIcc'
 import { writeTableProfile } from './tableProfile'
@@ -41,6 +41,23 @@ const average = (values: readonly number[]) => values.reduce((a, b) => a + b, 0)
 const told = (name: string, ...figures: [string, number][]) =>
   process.stdout.write(`${name}: ${figures.map(([what, v]) => `${what} ${v.toFixed(4)}`).join(', ')} ΔE2000\n`)
 
+/** What lies outside comes to the edge with its hue: each channel within 0–1, and no far colour nearer to grey. */
+function expectHueKept(own: ProfileTransforms): void {
+  for (const [lab, least] of [
+    [[50, 120, 0], 60],
+    [[60, -127, 60], 60],
+    [[30, 60, -127], 70],
+    [[97, 0, 120], 60],
+  ] as const) {
+    const signal = own.toSignal!([...lab])
+    signal.forEach((s) => expect(s === clamp(s)).toBe(true))
+    const [, a, b] = own.toLab(signal)
+    expect(Math.hypot(a, b)).toBeGreaterThan(least)
+    const turned = Math.atan2(b, a) - Math.atan2(lab[2], lab[1])
+    expect(Math.abs(Math.atan2(Math.sin(turned), Math.cos(turned)))).toBeLessThan(0.2)
+  }
+}
+
 describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s codes, version %s', (version) => {
   const deep = testPanel({
     coupling: 0.04,
@@ -63,6 +80,8 @@ describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s c
     expect(worst(errors)).toBeLessThan(1)
   })
 
+  test('what lies outside comes to the edge with its hue', () => expectHueKept(own))
+
   test('and back, as Little CMS evaluates it: within 0.2', () => {
     // Little CMS takes CIELAB only within its codes.
     const inside = seen.filter(({ lab }) => lab[2] > -127)
@@ -80,7 +99,8 @@ describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s c
       ['average', average(back)],
       ['worst', worst(back)],
     )
-    expect(average(back)).toBeLessThan(version === 4 ? 0.1 : 0.15)
+    expect(average(back)).toBeLessThan(0.1)
+    expect(worst(back)).toBeLessThan(0.5)
   })
 })
 
@@ -114,7 +134,7 @@ describe.each([2, 4] as const)('version %s', (version) => {
       ['worst', worst(back)],
     )
     expect(average(back)).toBeLessThan(0.1)
-    expect(worst(back)).toBeLessThan(0.8)
+    expect(worst(back)).toBeLessThan(0.5)
   })
 
   test('there and back, as Little CMS goes: within 0.1 on average and 0.5 at worst; black, greys and white stay', () => {
@@ -127,25 +147,13 @@ describe.each([2, 4] as const)('version %s', (version) => {
     expect(worst(apart)).toBeLessThan(0.5)
     for (const v of [0, 0.02, 0.25, 0.5, 0.9, 1]) {
       const signal = own.toSignal!(own.toLab([v, v, v]))
-      signal.forEach((s) => expect(Math.abs(s - v)).toBeLessThan({ 0: 0.0015, 1: 1e-4 }[v] ?? 0.006))
+      // In the dark a step of the signal changes hardly anything.
+      signal.forEach((s) => expect(Math.abs(s - v)).toBeLessThan({ 0: 0.0015, 0.02: 0.008, 1: 1e-4 }[v] ?? 0.002))
+      expect(deltaE2000(own.toLab(signal), own.toLab([v, v, v]))).toBeLessThan(0.1)
     }
   })
 
-  test('what lies outside comes to the edge with its hue: each channel within 0–1, and no far colour nearer to grey', () => {
-    for (const [lab, least] of [
-      [[50, 120, 0], 60],
-      [[60, -127, 60], 60],
-      [[30, 60, -127], 70],
-      [[97, 0, 120], 60],
-    ] as const) {
-      const signal = own.toSignal!([...lab])
-      signal.forEach((s) => expect(s === clamp(s)).toBe(true))
-      const [, a, b] = own.toLab(signal)
-      expect(Math.hypot(a, b)).toBeGreaterThan(least)
-      const turned = Math.atan2(b, a) - Math.atan2(lab[2], lab[1])
-      expect(Math.abs(Math.atan2(Math.sin(turned), Math.cos(turned)))).toBeLessThan(0.2)
-    }
-  })
+  test('what lies outside comes to the edge with its hue', () => expectHueKept(own))
 
   test('Little CMS evaluates matrix and curves as we do, both ways: within 0.05', () => {
     const matrix = writeMatrixProfile(model, facts(version))

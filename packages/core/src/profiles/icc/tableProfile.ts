@@ -1,4 +1,7 @@
 import type { Characterization } from '../../characterization/characterization'
+import type { XYZ } from '../../color/chromaticity'
+import { pcsWhite } from '../../color/encodings'
+import { convertLabToXyz } from '../../color/lab'
 import { signalThatArrives } from '../../tables/signalCodes'
 import { lookUp1d } from '../../tables/table1d'
 import type { MatrixModel } from '../../characterization/matrixModel'
@@ -34,7 +37,7 @@ export function writeTableProfile(c: Characterization, model: MatrixModel, facts
     adapt,
   )
   const reach = [1, 2].map((k) => largest(labs, k)) as unknown as readonly [number, number]
-  const space = Math.max(...reach) < labReach ? labSpace(version, reach, nodesBack) : xyzSpace(version, reach)
+  const space = Math.max(...reach) < labReach ? labSpace(version, reach, nodesBack) : xyzSpace(primariesOf(labs))
 
   const there = new Float64Array(labs.length)
   for (let i = 0; i < labs.length; i += 3) there.set(space.toGrid([labs[i], labs[i + 1], labs[i + 2]]), i)
@@ -47,6 +50,15 @@ export function writeTableProfile(c: Characterization, model: MatrixModel, facts
     ['B2A0', version === 4 ? newTable('mBA ', b2a) : oldTable('B2A', b2a)],
     ...matrixTags(model),
   ])
+}
+
+/** Red, green and blue at full signal as XYZ under D50, of a grid of colours. */
+function primariesOf(labs: Float64Array): readonly [XYZ, XYZ, XYZ] {
+  const end = nodesThere - 1
+  return [nodesThere ** 2, nodesThere, 1].map((stride) => {
+    const at = 3 * end * stride
+    return convertLabToXyz([labs[at], labs[at + 1], labs[at + 2]], pcsWhite)
+  }) as unknown as readonly [XYZ, XYZ, XYZ]
 }
 
 const largest = (labs: Float64Array, k: number): number => {

@@ -1,7 +1,8 @@
 import type { Characterization } from '../../characterization/characterization'
 import { makeInverter } from '../../characterization/inversion'
+import { deltaE2000 } from '../../color/deltaE2000'
 import { pcsWhite } from '../../color/encodings'
-import { convertLabToXyz, convertXyzToLab } from '../../color/lab'
+import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../../tables/fitGrid3d'
 import { trilinear } from '../../tables/grid3d'
@@ -19,7 +20,7 @@ const held = (value: number) => clamp(room + value * (1 - 2 * room))
 const released = (x: number) => clamp((x - room) / (1 - 2 * room))
 
 /** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
-const [fittedAlong, fittedOnFaces, fittedInDark] = [37, 73, 17]
+const [fittedAlong, fittedOnFaces, fittedInDark] = [49, 73, 17]
 /** The lightness up to which it is dark, and greys besides. */
 const [darkest, fittedGreys] = [0.2, 257]
 /** How much more a grey counts than a colour, and black and white, which must come back as they are. */
@@ -140,11 +141,10 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
       for (const g of green)
         for (const b of blue) {
           const there = start + at
-          places.set(space.placeOf([labs[at], labs[at + 1], labs[at + 2]]), there)
+          places.set(space.placeOf(labAt(labs, at)), there)
           wanted.set([r, g, b], there)
           for (let q = 0; q < 3; q++) {
-            const other = moved[q]
-            const step = Math.hypot(other[at] - labs[at], other[at + 1] - labs[at + 1], other[at + 2] - labs[at + 2])
+            const step = deltaE2000(labAt(labs, at), labAt(moved[q], at))
             weights[there + q] = (step / slopeStep) ** 2 * countOf(r, g, b)
           }
           at += 3
@@ -153,6 +153,8 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
   }
   return { places, wanted, weights }
 }
+
+const labAt = (labs: Float64Array, at: number): Lab => [labs[at], labs[at + 1], labs[at + 2]]
 
 /** Step of the numeric slope of a colour over a lightness, towards the middle. */
 const slopeStep = 1 / 64
