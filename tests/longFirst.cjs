@@ -8,6 +8,7 @@ const long = [
   'kinds',
   'faults',
   'fullDisk',
+  'crashes',
   'start',
   'everyWrite',
   'owned',

@@ -14,6 +14,8 @@ export class FaultyDisk {
   writes = 0
   /** Statements that failed. */
   failed: string[] = []
+  /** Told of each write before it is made. */
+  before: (sql: string) => void = () => {}
   private plan: { fault: DiskFault; from: number; wants: (sql: string) => boolean } | null = null
 
   /** Fails with the `from`th write from now on that is wanted, and with each after it, until it is mended. */
@@ -28,6 +30,7 @@ export class FaultyDisk {
   }
 
   private write(sql: string): void {
+    this.before(sql)
     if (this.plan && !this.plan.wants(sql)) return
     this.writes++
     if (!this.plan || this.writes < this.plan.from) return
