@@ -1,6 +1,6 @@
 import { execFile } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
-import { promisify } from 'node:util'
+import { readFileSync, writeFileSync } from 'node:fs'
+import { parseArgs, promisify } from 'node:util'
 import { shippedInstrument, shippedPanel, type shippedPanels } from '@bichroma/bench'
 import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
 import type { Sampling } from '@bichroma/core/runs'
@@ -200,38 +200,46 @@ async function compare(): Promise<string> {
 /** What is wanted of a profile: against the truth, and of a colour there and back; on average and at worst. */
 const ofProfiles = { there: [0.15, 0.6], back: [0.1, 0.5] } as const
 
-/** Table profiles of displays that ship, as Little CMS evaluates them: a full run for each version. */
+/** Table profiles of displays that ship, as Little CMS evaluates them: a full run for each version and seed. */
 async function profiles(): Promise<string> {
   const lines: string[] = []
-  const [seed] = seeds
   for (const { name, panel, aim, sampling } of rows.filter((r) => r.sampling === 'usual')) {
     const traits = shippedPanel(panel)
     const instrument = shippedInstrument('tessel-c3')
-    const studio = await OneDisplayStudio.open({ panel: traits, aim: demoAims[aim], instrument, seed })
-    try {
-      await studio.makeCorrection()
-      for (const version of [4, 2] as const) {
-        const profile = { version, kind: 'table', black: 'measured', readings: 'prove' } as const
-        const run = await studio.finish(await studio.start({ sampling, profile }))
-        const { there, back } = await profileByLittleCms(studio, run.id, seed, traits.signal.bits)
-        lines.push(
-          [
-            `${name.replace(/, (usual|no tables, table profile)$/, '')}, version ${version}`,
-            beside(there.averageDeltaE, ofProfiles.there[0], 2),
-            beside(there.worstDeltaE, ofProfiles.there[1], 2),
-            beside(back.averageDeltaE, ofProfiles.back[0], 2),
-            beside(back.worstDeltaE, ofProfiles.back[1], 2),
-          ].join(' | '),
-        )
+    const found = { 4: [] as ProfileFound[], 2: [] as ProfileFound[] }
+    for (const seed of seeds) {
+      const studio = await OneDisplayStudio.open({ panel: traits, aim: demoAims[aim], instrument, seed })
+      try {
+        await studio.makeCorrection()
+        for (const version of [4, 2] as const) {
+          const profile = { version, kind: 'table', black: 'measured', readings: 'prove' } as const
+          const run = await studio.finish(await studio.start({ sampling, profile }))
+          found[version].push(await profileByLittleCms(studio, run.id, seed, traits.signal.bits))
+        }
+      } finally {
+        await studio.close()
       }
-    } finally {
-      await studio.close()
+    }
+    for (const version of [4, 2] as const) {
+      const of = (figure: (f: ProfileFound) => number, most: number) =>
+        beside(median(found[version].map(figure)), most, 2)
+      lines.push(
+        [
+          `${name.replace(/, (usual|no tables, table profile)$/, '')}, version ${version}`,
+          of((f) => f.there.averageDeltaE, ofProfiles.there[0]),
+          of((f) => f.there.worstDeltaE, ofProfiles.there[1]),
+          of((f) => f.back.averageDeltaE, ofProfiles.back[0]),
+          of((f) => f.back.worstDeltaE, ofProfiles.back[1]),
+        ].join(' | '),
+      )
+      console.error(lines.at(-1))
     }
   }
   return `Table profiles as Little CMS evaluates them, against the truth on colours that no run read. No readings are taken for them: they are what Shape found of the panel, through the slot's tables, brought to what Prove read. “There and back”: a colour that the display shows, sent back to a signal and shown.
 
 ${table(['display', 'average ΔE', 'worst', 'there and back, average', 'worst'], lines)}`
 }
+type ProfileFound = Awaited<ReturnType<typeof profileByLittleCms>>
 
 /** What the reference itself is off by at white: no run that is corrected to it can be better, whatever it does. */
 function references(): string {
@@ -316,13 +324,11 @@ async function honestDoubt(): Promise<string> {
 ${table(['correction', 'runs that ended', 'figures in their interval', 'within or near edge', 'cannot be told', 'outside'], lines)}`
 }
 
-async function main() {
-  const doubt = honestDoubt()
+/** The shipped displays, and how their figures are to be read. */
+async function shipped(): Promise<string> {
   const lines: string[] = []
   for (const row of rows) lines.push(await lineOf(row))
-  const text = `# How exact runs are
-
-Made by \`npm run accuracy\`; every figure is the median of full runs with seeds ${seeds.join(', ')}, through the application's own engine and courier messages, with the colorimeter and a correction made on that very display. Judged by the panel's noise-free truth on 300 colours that no run read. “0.12 of 0.30” is what was found, of what it may be at most. ΔE2000; chroma of greys averaged over 33 levels; luminance as percent off the aim; minutes at real pace.
+  return `Made by \`npm run accuracy\`; every figure is the median of full runs with seeds ${seeds.join(', ')}, through the application's own engine and courier messages, with the colorimeter and a correction made on that very display. Judged by the panel's noise-free truth on 300 colours that no run read. “0.12 of 0.30” is what was found, of what it may be at most. ΔE2000; chroma of greys averaged over 33 levels; luminance as percent off the aim; minutes at real pace.
 
 ${table(
   [
@@ -338,32 +344,45 @@ ${table(
   lines,
 )}
 
-For the laptop it is the profile's error that counts: a display without tables keeps its own primaries, and its profile says what they are.
+For the laptop it is the profile's error that counts: a display without tables keeps its own primaries, and its profile says what they are.`
+}
 
-## Besides
+/** What is told, in order; the name of each is its heading. */
+const sections: Readonly<Record<string, () => string | Promise<string>>> = {
+  'How exact runs are': shipped,
+  Besides: async () => `${await compare()}\n\nThe full grid is one run; the others are medians as above.`,
+  Profiles: profiles,
+  'Panels that nobody chose': unchosen,
+  'How honest doubt is': honestDoubt,
+  'What the reference is off by': () =>
+    `White as the spectroradiometer of the bench sees it without noise, against the truth: its wavelengths are off by 0.1 nm. A run corrected to it carries that much, and nothing in a run can know it.\n\n${references()}`,
+}
 
-${await compare()}
-
-The full grid is one run; the others are medians as above.
-
-## Profiles
-
-${await profiles()}
-
-## Panels that nobody chose
-
-${await unchosen()}
-
-## How honest doubt is
-
-${await doubt}
-
-## What the reference is off by
-
-White as the spectroradiometer of the bench sees it without noise, against the truth: its wavelengths are off by 0.1 nm. A run corrected to it carries that much, and nothing in a run can know it.
-
-${references()}
-`
+/** Makes all of it anew, or with `--only NAME` one section; the others stay as they are. */
+async function main() {
+  const { only } = parseArgs({ options: { only: { type: 'string' } } }).values
+  if (only !== undefined && !sections[only]) throw new Error(`Sections are ${Object.keys(sections).join(', ')}.`)
+  const before = new Map(
+    only === undefined
+      ? []
+      : readFileSync(out, 'utf8')
+          .split(/^#{1,2} /m)
+          .map((part) => [part.slice(0, part.indexOf('\n')), part.slice(part.indexOf('\n')).trim()]),
+  )
+  // It works in a process beside this one.
+  const doubt = only === undefined ? honestDoubt() : null
+  const parts: string[] = []
+  for (const [name, make] of Object.entries(sections)) {
+    const mark = parts.length ? '##' : '#'
+    const text =
+      only !== undefined && name !== only
+        ? before.get(name)
+        : make === honestDoubt
+          ? await (doubt ?? make())
+          : await make()
+    parts.push(`${mark} ${name}\n\n${text}`)
+  }
+  const text = `${parts.join('\n\n')}\n`
   writeFileSync(out, await format(text, { ...(await resolveConfig(out)), parser: 'markdown' }))
   console.log(text)
 }
