@@ -26,13 +26,11 @@ const mostMemory = 1024
 
 /** What of a thread's end is nobody's fault here, as people are told it. */
 function refusalOf(error: unknown): Refusal | null {
-  const { code, name, message } = error as { code?: string; name?: string; message?: string }
+  const { code, name } = error as { code?: string; name?: string }
   if (name === 'AbortError' || name === 'TimeoutError')
     return new Refusal('too-large', 'That would take longer than two minutes. Ask for less at once.')
   if (code === 'ERR_WORKER_OUT_OF_MEMORY')
     return new Refusal('too-large', 'That would take more memory than there is for it. Ask for less at once.')
-  if (message?.includes('queue is at limit'))
-    return new Refusal('too-many', 'Too much is being worked out at this moment. Wait a minute and try again.')
   return null
 }
 
@@ -42,16 +40,40 @@ export function workerThreads(workerFile: string): Threads {
     filename: workerFile,
     minThreads: 0,
     maxThreads: 1,
-    maxQueue: mostWaiting,
     idleTimeout: 30_000,
     resourceLimits: { maxOldGenerationSizeMb: mostMemory },
     execArgv: threadArgs(workerFile),
   })
+  let closing = false
+  const stopped = () =>
+    new Refusal(
+      'unavailable',
+      'The server is being stopped, and what was asked for with it. Ask again once it is back.',
+    )
+  /** One after another: the pool’s own line has no end for tasks that may be broken off. */
+  let last: Promise<unknown> = Promise.resolve()
+  let asked = 0
+  const carryOut = async (task: string, args: readonly unknown[]) => {
+    if (closing) throw stopped()
+    try {
+      return await pool.run({ task, args }, { signal: AbortSignal.timeout(longestMs) })
+    } catch (error) {
+      throw closing ? stopped() : (refusalOf(error) ?? error)
+    }
+  }
   return {
-    run: (task, ...args) =>
-      pool.run({ task: task.name, args }, { signal: AbortSignal.timeout(longestMs) }).catch((error: unknown) => {
-        throw refusalOf(error) ?? error
-      }),
-    close: () => pool.destroy(),
+    run: async (task, ...args) => {
+      if (closing) throw stopped()
+      if (asked > mostWaiting)
+        throw new Refusal('too-many', 'Too much is being worked out at this moment. Wait a minute and try again.')
+      asked++
+      const done = last.then(() => carryOut(task.name, args)).finally(() => asked--)
+      last = done.catch(() => null)
+      return done
+    },
+    close: () => {
+      closing = true
+      return pool.destroy()
+    },
   }
 }

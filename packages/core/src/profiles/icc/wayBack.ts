@@ -20,7 +20,7 @@ const held = (value: number) => clamp(room + value * (1 - 2 * room))
 const released = (x: number) => clamp((x - room) / (1 - 2 * room))
 
 /** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
-const [fittedAlong, fittedOnFaces, fittedInDark] = [49, 73, 17]
+const [fittedAlong, fittedOnFaces, fittedInDark] = [57, 65, 17]
 /** The lightness up to which it is dark, and greys besides. */
 const [darkest, fittedGreys] = [0.2, 257]
 /** How much more a grey counts than a colour, and black and white, which must come back as they are. */
@@ -133,20 +133,33 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
   let start = 0
   for (const axes of blocks) {
     const labs = read(axes)
-    // A little further along each axis: how much of colour a step is.
-    const moved = [0, 1, 2].map((q) => read(axes.map((axis, k) => (k === q ? axis.map(further) : axis))))
+    const lengths = axes.map((axis) => axis.length)
+    const strides = [3 * lengths[1] * lengths[2], 3 * lengths[2], 3]
+    // Along an axis that stays where it is, the same a little further.
+    const moved = axes.map((axis, q) =>
+      axis.length === 1 ? read(axes.map((other, k) => (k === q ? other.map(further) : other))) : null,
+    )
+    /** How far a colour is from the next along an axis, or from the one before at its end, for a lightness of 1. */
+    const slopeOf = (at: number, q: number, i: number) => {
+      const beside = moved[q]
+      if (beside) return deltaE2000(labAt(labs, at), labAt(beside, at)) / slopeStep
+      const isLast = i === lengths[q] - 1
+      const step = isLast ? axes[q][i] - axes[q][i - 1] : axes[q][i + 1] - axes[q][i]
+      return deltaE2000(labAt(labs, at), labAt(labs, isLast ? at - strides[q] : at + strides[q])) / step
+    }
     const [red, green, blue] = axes
     let at = 0
-    for (const r of red)
-      for (const g of green)
-        for (const b of blue) {
+    for (let i = 0; i < lengths[0]; i++)
+      for (let j = 0; j < lengths[1]; j++)
+        for (let k = 0; k < lengths[2]; k++) {
           const there = start + at
+          const rgb: Triple = [red[i], green[j], blue[k]]
           places.set(space.placeOf(labAt(labs, at)), there)
-          wanted.set([r, g, b], there)
-          for (let q = 0; q < 3; q++) {
-            const step = deltaE2000(labAt(labs, at), labAt(moved[q], at))
-            weights[there + q] = (step / slopeStep) ** 2 * countOf(r, g, b)
-          }
+          wanted.set(rgb, there)
+          const counts = countOf(...rgb)
+          weights[there] = slopeOf(at, 0, i) ** 2 * counts
+          weights[there + 1] = slopeOf(at, 1, j) ** 2 * counts
+          weights[there + 2] = slopeOf(at, 2, k) ** 2 * counts
           at += 3
         }
     start += at
