@@ -1,6 +1,5 @@
 import type { Characterization } from '../../characterization/characterization'
 import { makeInverter } from '../../characterization/inversion'
-import { deltaE2000 } from '../../color/deltaE2000'
 import { pcsWhite } from '../../color/encodings'
 import { convertLabToXyz, convertXyzToLab, type Lab } from '../../color/lab'
 import { invert, multiplyVector, type Matrix3, type Triple } from '../../color/matrix3'
@@ -20,7 +19,7 @@ const held = (value: number) => clamp(room + value * (1 - 2 * room))
 const released = (x: number) => clamp((x - room) / (1 - 2 * room))
 
 /** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
-const [fittedAlong, fittedOnFaces, fittedInDark] = [57, 65, 17]
+const [fittedAlong, fittedOnFaces, fittedInDark] = [49, 65, 17]
 /** The lightness up to which it is dark, and greys besides. */
 const [darkest, fittedGreys] = [0.2, 257]
 /** How much more a grey counts than a colour, and black and white, which must come back as they are. */
@@ -139,13 +138,13 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
     const moved = axes.map((axis, q) =>
       axis.length === 1 ? read(axes.map((other, k) => (k === q ? other.map(further) : other))) : null,
     )
-    /** How far a colour is from the next along an axis, or from the one before at its end, for a lightness of 1. */
-    const slopeOf = (at: number, q: number, i: number) => {
+    /** The square of how far a colour is from the next along an axis, or from the one before at its end, for a lightness of 1. */
+    const slopeOf = (at: number, seen: SeenAt, q: number, i: number) => {
       const beside = moved[q]
-      if (beside) return deltaE2000(labAt(labs, at), labAt(beside, at)) / slopeStep
+      if (beside) return seen(beside, at) / slopeStep ** 2
       const isLast = i === lengths[q] - 1
       const step = isLast ? axes[q][i] - axes[q][i - 1] : axes[q][i + 1] - axes[q][i]
-      return deltaE2000(labAt(labs, at), labAt(labs, isLast ? at - strides[q] : at + strides[q])) / step
+      return seen(labs, isLast ? at - strides[q] : at + strides[q]) / step ** 2
     }
     const [red, green, blue] = axes
     let at = 0
@@ -157,9 +156,10 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
           places.set(space.placeOf(labAt(labs, at)), there)
           wanted.set(rgb, there)
           const counts = countOf(...rgb)
-          weights[there] = slopeOf(at, 0, i) ** 2 * counts
-          weights[there + 1] = slopeOf(at, 1, j) ** 2 * counts
-          weights[there + 2] = slopeOf(at, 2, k) ** 2 * counts
+          const seen = seenAround(labs, at)
+          weights[there] = slopeOf(at, seen, 0, i) * counts
+          weights[there + 1] = slopeOf(at, seen, 1, j) * counts
+          weights[there + 2] = slopeOf(at, seen, 2, k) * counts
           at += 3
         }
     start += at
@@ -168,6 +168,31 @@ function samplesOf(c: Characterization, signals: Functions, adapt: Matrix3, spac
 }
 
 const labAt = (labs: Float64Array, at: number): Lab => [labs[at], labs[at + 1], labs[at + 2]]
+
+/** The square of how far a colour of a run is from the one that it was made for. */
+type SeenAt = (others: Float64Array, at: number) => number
+
+/**
+ * Small differences from a colour of a run as CIEDE2000 has them, but for its rotation and the waves of its hue: what
+ * stays the same around one colour is worked out once.
+ */
+function seenAround(labs: Float64Array, at: number): SeenAt {
+  const [L, a, b] = labAt(labs, at)
+  const power7 = Math.hypot(a, b) ** 7
+  const stretched = 1.5 - 0.5 * Math.sqrt(power7 / (power7 + 25 ** 7))
+  const chroma = Math.hypot(stretched * a, b)
+  const lightnessScale = 1 + (0.015 * (L - 50) ** 2) / Math.sqrt(20 + (L - 50) ** 2)
+  const [chromaScale, hueScale] = [1 + 0.045 * chroma, 1 + 0.015 * chroma]
+  const [cosine, sine] = chroma > 0 ? [(stretched * a) / chroma, b / chroma] : [1, 0]
+  return (others, to) => {
+    const [da, db] = [stretched * (others[to + 1] - a), others[to + 2] - b]
+    return (
+      ((others[to] - L) / lightnessScale) ** 2 +
+      ((cosine * da + sine * db) / chromaScale) ** 2 +
+      ((cosine * db - sine * da) / hueScale) ** 2
+    )
+  }
+}
 
 /** Step of the numeric slope of a colour over a lightness, towards the middle. */
 const slopeStep = 1 / 64
