@@ -20,7 +20,7 @@ export const inlineThreads: Threads = {
 
 /** Tasks that may wait while one is carried out. */
 const mostWaiting = 64
-/** Wall time that one task may take, ms, and memory, MB. */
+/** Wall time that one task may take, and wait for its turn, ms, and memory, MB. */
 const longestMs = 120_000
 const mostMemory = 1024
 
@@ -50,11 +50,15 @@ export function workerThreads(workerFile: string): Threads {
       'unavailable',
       'The server is being stopped, and what was asked for with it. Ask again once it is back.',
     )
+  const tooMuch = () =>
+    new Refusal('too-many', 'Too much is being worked out at this moment. Wait a minute and try again.')
   /** One after another: the pool’s own line has no end for tasks that may be broken off. */
   let last: Promise<unknown> = Promise.resolve()
   let asked = 0
-  const carryOut = async (task: string, args: readonly unknown[]) => {
+  const carryOut = async (task: string, args: readonly unknown[], askedAt: number) => {
     if (closing) throw stopped()
+    // Whoever asked has most likely left.
+    if (performance.now() - askedAt > longestMs) throw tooMuch()
     try {
       return await pool.run({ task, args }, { signal: AbortSignal.timeout(longestMs) })
     } catch (error) {
@@ -64,10 +68,10 @@ export function workerThreads(workerFile: string): Threads {
   return {
     run: async (task, ...args) => {
       if (closing) throw stopped()
-      if (asked > mostWaiting)
-        throw new Refusal('too-many', 'Too much is being worked out at this moment. Wait a minute and try again.')
+      if (asked > mostWaiting) throw tooMuch()
       asked++
-      const done = last.then(() => carryOut(task.name, args)).finally(() => asked--)
+      const askedAt = performance.now()
+      const done = last.then(() => carryOut(task.name, args, askedAt)).finally(() => asked--)
       last = done.catch(() => null)
       return done
     },
