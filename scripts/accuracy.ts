@@ -10,7 +10,7 @@ import type { doubtSummary } from './trial/doubtTrials'
 import { OneDisplayStudio } from './trial/oneDisplayStudio'
 import { profileByLittleCms } from './trial/profileError'
 import { randomTrials, spread, trialWords, wronglyWithin } from './trial/randomTrials'
-import { whiteSeenBy } from './trial/whiteSeenBy'
+import { colorsSeenBy, whiteSeenBy } from './trial/whiteSeenBy'
 import { trial, type TrialOptions, type TrialResult } from './trial/trial'
 
 const out = 'docs/accuracy.md'
@@ -245,14 +245,14 @@ type ProfileFound = Awaited<ReturnType<typeof profileByLittleCms>>
 function references(): string {
   const heron = shippedInstrument('heron-s1')
   return table(
-    ['panel', 'Δu′v′', 'chroma'],
+    ['panel', 'Δu′v′ of white', 'chroma of white', 'colours, average ΔE'],
     rows
       .map((r) => r.panel)
       .filter((name, i, all) => all.indexOf(name) === i)
       .map((name) => {
         const { truth, seen } = whiteSeenBy(heron, shippedPanel(name))
         const [, a, b] = convertXyzToLab(seen, truth)
-        return `${name} | ${deltaUv(convertXyzToUv(truth), convertXyzToUv(seen)).toFixed(5)} | ${Math.hypot(a, b).toFixed(2)}`
+        return `${name} | ${deltaUv(convertXyzToUv(truth), convertXyzToUv(seen)).toFixed(5)} | ${Math.hypot(a, b).toFixed(2)} | ${colorsSeenBy(heron, shippedPanel(name)).toFixed(2)}`
       }),
   )
 }
@@ -355,7 +355,7 @@ const sections: Readonly<Record<string, () => string | Promise<string>>> = {
   'Panels that nobody chose': unchosen,
   'How honest doubt is': honestDoubt,
   'What the reference is off by': () =>
-    `White as the spectroradiometer of the bench sees it without noise, against the truth: its wavelengths are off by 0.1 nm. A run corrected to it carries that much, and nothing in a run can know it.\n\n${references()}`,
+    `White as the spectroradiometer of the bench sees it without noise, against the truth, and colours each under its own white: its wavelengths are off by 0.1 nm. A run corrected to it carries that much, and nothing in a run can know it; a profile that misses by no more than this is as good as its reference.\n\n${references()}`,
 }
 
 /** Makes all of it anew, or with `--only NAME` one section; the others stay as they are. */
