@@ -13,7 +13,8 @@ export function useHeld<T>(now: T): readonly [T, () => void] {
     const release = () => {
       released = setTimeout(() => setHeld(null))
     }
-    const ends = ['pointerup', 'pointercancel', 'blur'] as const
+    // A menu of the browser's takes the pointer, and tells of no end.
+    const ends = ['pointerup', 'pointercancel', 'contextmenu', 'blur'] as const
     for (const end of ends) window.addEventListener(end, release)
     return () => {
       clearTimeout(released)
