@@ -4,7 +4,8 @@ import { uniformFrom } from '@bichroma/core/basics'
 import type { Triple } from '@bichroma/core/color'
 import { quantizeSignal } from '@bichroma/core/tables'
 import { hostConditionNames, type RolloutRow, type RunDetail } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 beforeEach(async () => {

@@ -1,6 +1,7 @@
 import { BenchClock, fenLantern } from '@bichroma/bench'
 import type { Problem, RunDetail } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 const day = 86_400_000
 

@@ -2,7 +2,8 @@ import { join } from 'node:path'
 import type { RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
-import { live, passwords, Studio, until } from './studio'
+import { live, passwords, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 beforeEach(async () => {

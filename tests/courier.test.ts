@@ -1,6 +1,7 @@
 import WebSocket from 'ws'
 import { contentHash } from '@bichroma/core/profiles'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 beforeAll(async () => {

@@ -5,7 +5,8 @@ import type { RunSummary } from '@bichroma/contract'
 import { openStore, strayDisplays } from '@bichroma/server'
 import { proveLedger } from '../packages/server/src/ledger/ledger'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 /** The files of a store. */
 const files = ['bichroma.sqlite', 'bichroma.sqlite-wal']

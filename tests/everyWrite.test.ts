@@ -5,7 +5,8 @@ import { archivedTables, columnsOf } from '../packages/server/src/app/archive/ta
 import { routeFacts } from '../packages/server/src/app/openapi/routeFacts'
 import { routeRoles, type RouteName } from '../packages/server/src/http/routeRoles'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
-import { Studio, until } from './studio'
+import { Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 // Every route that changes something, on a disk that fails at the first of its writes, at the second, and so on: what was
 // not acknowledged did not happen, in no table.

@@ -1,7 +1,8 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { Pulse } from '@bichroma/contract'
 import { demoAims } from '../scripts/demoStudio'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 beforeEach(async () => {

@@ -23,7 +23,7 @@ import { openStore, rebuildDisplays, startServer, strayDisplays, type RunningSer
 import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
 import { fillFleet } from '../scripts/bench/fleet'
-import { until } from './studio'
+import { until } from '../scripts/waiting'
 
 // A fleet of 240 displays in 20 rooms, as the benchmark's but smaller; what lists say is worked out again from every display.
 

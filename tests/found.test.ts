@@ -1,6 +1,7 @@
 import type { DisplayDetail, FoundDisplay, SlotHistory } from '@bichroma/contract'
 import { fenLantern } from '@bichroma/bench'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 /** Another workstation of the demo's studio, whose display nobody registered. */

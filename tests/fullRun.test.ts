@@ -17,7 +17,8 @@ import { quantizeSignal } from '@bichroma/core/tables'
 import type { RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core/basics'
 import { throughLittleCms } from '../packages/core/src/test/throughLittleCms'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 let run: RunDetail

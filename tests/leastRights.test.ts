@@ -5,7 +5,8 @@ import { exampleDisplay, exampleHost, exampleInstrument } from '@bichroma/contra
 import { contentHash } from '@bichroma/core/profiles'
 import { openStore, type RunningServer } from '@bichroma/server'
 import { good, StrangeCourier } from './strangeCourier'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 /** Keys and numbers of two workstations, each with a display of its own. */

@@ -3,7 +3,8 @@ import { join } from 'node:path'
 import ICAL from 'ical.js'
 import { MailSink } from '@bichroma/bench'
 import type { Desk, DeskReport, KeptWell, LinkListing, Page, RoundsHouse, Visit, Week } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 const hour = 3_600_000
 const day = 24 * hour

@@ -8,7 +8,8 @@ import type {
   ServerEvent,
   StageRecord,
 } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 beforeAll(async () => {

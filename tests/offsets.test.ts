@@ -12,7 +12,8 @@ import type {
   RunReview,
   SlotHistory,
 } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 import { others, twoColorimeters } from './twoColorimeters'
 
 /** What the second colorimeter reads more. */

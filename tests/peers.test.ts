@@ -16,7 +16,8 @@ import type {
   Week,
 } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 /** The workstation that tests work on, with a second and a third display beside its own: another flagship, and another kind. */
 const beside = ['quillon-q27', 'ostrel-reed-24'].map((model) => {

@@ -15,7 +15,8 @@ import type {
   SlotOutlook,
   Workstation,
 } from '@bichroma/contract'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: Studio
 const other = fenLantern.workstations.find((w) => w.host.name === 'dome-02')!

@@ -1,7 +1,8 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { RunDetail, StudioSettings } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 /** Three displays on one workstation, with one instrument. */
 const three: Scenario = {

@@ -8,7 +8,8 @@ import type { DisplayDetail, RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
 import { ApiClient } from '../scripts/apiClient'
 import { demoAims } from '../scripts/demoStudio'
-import { asSeen, live, passwords, until } from './studio'
+import { asSeen, live, passwords } from './studio'
+import { until } from '../scripts/waiting'
 import { builtProgram } from '../scripts/builtProgram.cjs'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-restart-'))

@@ -21,7 +21,8 @@ import type {
 } from '@bichroma/contract'
 import { runCli } from '../packages/cli/src/cli'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 const day = 86_400_000
 let studio: Studio

@@ -3,7 +3,8 @@ import Database from 'better-sqlite3'
 import { fenLantern } from '@bichroma/bench'
 import type { Instrument, InstrumentsDue, LedgerEntry, Page, Problem, Ring } from '@bichroma/contract'
 import { displayBody } from '../scripts/displayBody'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 import { others, twoColorimeters } from './twoColorimeters'
 
 const day = 86_400_000

@@ -1,6 +1,6 @@
 import type { DisplayRollout, RolloutRow, WavePreview } from '@bichroma/contract'
 import { RolloutStudio } from '../scripts/ordeal/rolloutStudio'
-import { until } from './studio'
+import { until } from '../scripts/waiting'
 
 let studio: RolloutStudio
 /** The host’s own word for what is bound to a display. */

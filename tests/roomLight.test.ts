@@ -15,7 +15,8 @@ import type {
 } from '@bichroma/contract'
 import { demoAims } from '../scripts/demoStudio'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
-import { live, until, Studio } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 const minute = 60_000
 const hour = 60 * minute

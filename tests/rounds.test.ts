@@ -2,7 +2,8 @@ import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import type { LedgerEntry, Page, PlanStanding, RoundsHouse, RunDetail, Tour, Visit, Week } from '@bichroma/contract'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
-import { live, until, Studio } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 const hour = 3_600_000
 const day = 24 * hour

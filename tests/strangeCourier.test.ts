@@ -1,4 +1,5 @@
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 import { good, StrangeCourier } from './strangeCourier'
 
 let studio: Studio

@@ -1,6 +1,7 @@
 import type { RunDetail } from '@bichroma/contract'
 import { answersOf, StrangeCourier, type PretendPanel } from './strangeCourier'
-import { live, Studio, until } from './studio'
+import { live, Studio } from './studio'
+import { until } from '../scripts/waiting'
 
 /** About sRGB's colours, 300 cd/m² white. */
 const usual: PretendPanel = {

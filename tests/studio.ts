@@ -1,15 +1,25 @@
 import { createHash } from 'node:crypto'
 import { readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import { Bench, BenchClock, fenLantern, type Scenario } from '@bichroma/bench'
 import type { Aim, Limits } from '@bichroma/core/aims'
 import type { RunState } from '@bichroma/core/runs'
 import type { DisplayDetail, Role, RunDetail } from '@bichroma/contract'
-import { openStore, startServer, strayDisplays, type RunningServer, type ServerOptions } from '@bichroma/server'
+import {
+  openStore,
+  startServer,
+  strayDisplays,
+  threadedSolver,
+  type RunningServer,
+  type ServerOptions,
+} from '@bichroma/server'
+import { builtProgram } from '../scripts/builtProgram.cjs'
 import { ApiClient } from '../scripts/apiClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { copyOfMade } from '../scripts/madeOnce'
+import { until } from '../scripts/waiting'
 
 export const passwords: Readonly<Record<Role, string>> = {
   administrator: 'admin-word',
@@ -23,6 +33,10 @@ export const asSeen: Limits = { ...demoLimits['Plate work'], decision: 'simple' 
 /** The workstation, display and instrument that tests work on. */
 export const live = { workstation: 'sedge-02', serial: 'QL-27-04418', instrument: 'TC-0417' }
 
+const solving = threadedSolver(pathToFileURL(builtProgram('packages/server/src/runs/solverWorker.ts')).href)
+/** Fits in a thread, as the application makes them: half as long as in Jest's sandbox. One for all servers of a file. */
+const solver = { ...solving, close: async () => {} }
+
 /** A server on a test's folder and clock, which waits for nobody longer than it must. */
 const serverOptions = (folder: string, clock: BenchClock): ServerOptions => ({
   dataDir: join(folder, 'data'),
@@ -31,6 +45,7 @@ const serverOptions = (folder: string, clock: BenchClock): ServerOptions => ({
   graceMs: 150,
   // Nobody cuts the power of a test but tests/powerCut.test.ts.
   durable: false,
+  solver,
 })
 
 /** What was made of a studio, and when. */
@@ -223,14 +238,5 @@ export class Studio {
     await store.destroy()
     if (stray.length) throw new Error(`Lists say of displays ${stray.join(', ')} something else than they are.`)
     rmSync(this.folder, { recursive: true, force: true })
-  }
-}
-
-/** Looks again and again until something is so; fails with what was waited for. */
-export async function until(condition: () => Promise<boolean>, what: string, withinMs = 120_000): Promise<void> {
-  const deadline = Date.now() + withinMs
-  while (!(await condition())) {
-    if (Date.now() > deadline) throw new Error(`Waited in vain until ${what}.`)
-    await new Promise((resolve) => setTimeout(resolve, 4))
   }
 }

@@ -3,7 +3,7 @@ import { once } from 'node:events'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { folded } from '../../packages/server/src/data/folded'
-import { until } from '../../tests/studio'
+import { until } from '../waiting'
 import { LiveServer } from '../ordeal/liveServer'
 import { note, report } from './measure'
 

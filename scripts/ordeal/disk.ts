@@ -1,5 +1,6 @@
 import type { RunDetail } from '@bichroma/contract'
-import { Studio, until } from '../../tests/studio'
+import { Studio } from '../../tests/studio'
+import { until } from '../waiting'
 import { FaultyDisk, type DiskFault } from './faultyDriver'
 
 /** One run whose disk fails at one of its writes. */

@@ -1,6 +1,6 @@
 import { PNG } from 'pngjs'
 import { uniformFrom } from '@bichroma/core/basics'
-import { until } from '../../tests/studio'
+import { until } from '../waiting'
 import { largeTexts } from './largeTexts'
 import { LiveServer } from './liveServer'
 import type { Told } from './serverChild'

@@ -3,7 +3,7 @@ import Database from 'better-sqlite3'
 import type { RunDetail, RunSummary } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core/basics'
 import { proveLedger } from '../../packages/server/src/ledger/ledger'
-import { until } from '../../tests/studio'
+import { until } from '../waiting'
 import { LiveServer } from './liveServer'
 
 export interface KillsOutcome {

@@ -1,6 +1,6 @@
 import { uniformFrom } from '@bichroma/core/basics'
 import type { RolloutRow } from '@bichroma/contract'
-import { until } from '../../tests/studio'
+import { until } from '../waiting'
 import { rolloutFaults, World } from './rolloutFaults'
 import { RolloutStudio } from './rolloutStudio'
 

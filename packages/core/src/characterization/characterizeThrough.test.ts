@@ -7,10 +7,11 @@ import type { Triple } from '../color/matrix3'
 import type { PatchReading } from '../color/patchReading'
 import type { PipelineShape } from '../tables/pipelineShape'
 import { makeSlotPipeline } from '../tables/slotPipeline'
+import type { SlotTables } from '../tables/slotTables'
 import { readingsOf, testPanel } from '../test/panel'
 import { buildSlot } from './buildSlot'
 import { characterize } from './characterize'
-import { predictLab, type Characterization } from './characterization'
+import { predictLab, predictXyz, type Characterization } from './characterization'
 import { characterizeThrough, throughTables } from './characterizeThrough'
 
 const raw = testPanel({ coupling: 0.03 })
@@ -85,6 +86,24 @@ test('a panel that has aged since is brought to what is read of it now', () => {
   const found = error(characterizeThrough(panel, tables, few(through)), through)
   expect(found.average).toBeLessThan(0.07)
   expect(error(throughTables(panel, tables), through).average).toBeGreaterThan(5 * found.average)
+})
+
+test('the steps of a coarse table are in its curves, so that the grey of every code is known', () => {
+  const table = (of: (x: number) => number) => Array.from({ length: 256 }, (_, i) => Math.round(255 * of(i / 255)))
+  const steps = [table((x) => 0.95 * x ** 1.1), table((x) => x ** 1.05), table((x) => 0.9 * x ** 0.95)] as const
+  const coarse: SlotTables = {
+    format: 'bichroma-slot-tables/2',
+    shape: { kind: '1D', after: { entries: 256, bits: 8 } },
+    after: steps,
+  }
+  const driveOf = makeSlotPipeline(coarse)
+  const found = throughTables(panel, coarse)
+  const off = Array.from({ length: 256 }, (_, i): number => {
+    const v = i / 255
+    return deltaE2000(convertXyzToLab(predictXyz(panel, driveOf([v, v, v])), found.white), predictLab(found, [v, v, v]))
+  })
+  // From a grey in four codes, 1.2.
+  expect(Math.max(...off)).toBeLessThan(0.5)
 })
 
 test('without white among the readings it says so', () => {

@@ -8,8 +8,11 @@ import { gridSize, predictLabInto, predictXyz, type Characterization } from './c
 import { characterizeAnew } from './characterizeAnew'
 import { noResidual, withoutResidual } from './characterize'
 
-/** Greys, and places along each axis of the colours, from which the additive part of a display behind tables is fitted. */
-const [greyCount, colorsAlong] = [65, 7]
+/**
+ * Greys, one for each code of 8 bits so that the curves follow the steps of a coarse table, and places along each axis of the
+ * colours, from which the additive part of a display behind tables is fitted.
+ */
+const [greyCount, colorsAlong] = [256, 7]
 
 /**
  * What a slot's tables make of a panel: a characterization by signals of what is known by drives. No colour is lost in it

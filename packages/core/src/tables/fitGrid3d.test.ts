@@ -1,6 +1,7 @@
 import { uniformFrom } from '../basics/random'
 import type { Triple } from '../color/matrix3'
-import { fitGrid3d, type GridSamples } from './fitGrid3d'
+import { fitGrid3d, type GridFit, type GridSamples } from './fitGrid3d'
+import { tetrahedral, trilinear } from './grid3d'
 import { applyTetrahedral, tabulate3d } from './table3d'
 
 /** Samples of a function at random places, each counting as much as it is told. */
@@ -106,4 +107,54 @@ test('nodes of which samples tell little go on straight; those that none reaches
   expect(Math.abs(at(stiff, 5) - 5 / 8)).toBeLessThan(0.03)
   expect(Math.abs(at(stiff, 5) - 5 / 8)).toBeLessThan(0.5 * Math.abs(at(loose, 5) - 5 / 8))
   expect(at(stiff, 7)).toBe(at(wrong.values, 7))
+})
+
+/** What the fit makes least: what samples are off by and what nodes moved by, as their weights count. */
+function cost(size: number, was: Float64Array, values: Float64Array, samples: GridSamples, fit: Required<GridFit>) {
+  const { places, wanted, weights } = samples
+  const mean = weights.reduce((a, b) => a + b, 0) / weights.length
+  const read = fit.between === 'trilinear' ? trilinear : tetrahedral
+  const reached = new Set<number>()
+  const along = (v: number) => [Math.floor(v * (size - 1)), Math.min(size - 1, Math.floor(v * (size - 1)) + 1)]
+  let sum = 0
+  for (let s = 0; s < places.length; s += 3) {
+    const place: Triple = [places[s], places[s + 1], places[s + 2]]
+    const got = read({ nodes: [size, size, size], values }, place)
+    for (let k = 0; k < 3; k++) sum += weights[s + k] * (got[k] - wanted[s + k]) ** 2
+    for (const i of along(place[0]))
+      for (const j of along(place[1])) for (const k of along(place[2])) reached.add((i * size + j) * size + k)
+  }
+  for (let i = 0; i < values.length; i++) sum += fit.pull * mean * (values[i] - was[i]) ** 2
+  if (fit.straight)
+    for (const node of reached)
+      for (const stride of [size * size, size, 1]) {
+        const place = Math.floor(node / stride) % size
+        const row = [node - stride, node, node + stride]
+        if (place < 1 || place > size - 2 || !row.every((n) => reached.has(n))) continue
+        for (let k = 0; k < 3; k++) {
+          const [a, b, c] = row.map((n) => values[3 * n + k])
+          sum += fit.straight * mean * (a - 2 * b + c) ** 2
+        }
+      }
+  return sum
+}
+
+test.each([
+  ['tetrahedral', 0],
+  ['trilinear', 0],
+  ['trilinear', 0.02],
+] as const)('read %s and held straight by %d, no node can go anywhere where less would be off', (between, straight) => {
+  const size = 4
+  const met = tabulate3d(size, bent)
+  const samples = samplesOf(([r, g, b]) => bent([b, r, g]), 400, 21)
+  const fit = { between, pull: 0.02, straight }
+  const fitted = fitGrid3d(size, met.values, samples, fit)
+  const least = cost(size, met.values, fitted, samples, fit)
+  expect(least).toBeLessThan(0.2 * cost(size, met.values, met.values, samples, fit))
+  for (let i = 0; i < fitted.length; i++)
+    for (const step of [0.002, -0.002]) {
+      const moved = Float64Array.from(fitted)
+      moved[i] += step
+      expect(cost(size, met.values, moved, samples, fit)).toBeGreaterThan(least)
+    }
 })

@@ -85,19 +85,20 @@ const meanWeights = (weights: Float64Array): number[] =>
     return (3 * sum) / Math.max(1, weights.length)
   })
 
-/** The normal equations of the nodes' changes. */
+/** The normal equations of the changes of those nodes that samples reach: the others stay. */
 function normalEquations(
   size: number,
   values: Float64Array,
-  { places, wanted, weights }: GridSamples,
-  { between = 'tetrahedral', pull = 0.02, straight = 0 }: GridFit,
+  { reached, placeOf }: Reached,
+  { each, nodes, shares }: Touched,
+  { wanted, weights }: GridSamples,
+  { pull = 0.02, straight = 0 }: GridFit,
 ): LinearSystem {
-  const { each, nodes, shares } = touchedBy(size, places, between)
   const mean = meanWeights(weights)
   /** What a node holds on with, and three in a row are kept straight with, by channel. */
   const [hold, stiff] = [mean.map((v) => pull * v), mean.map((v) => straight * v)]
-  const rows = straight ? rowsOfReached(size, nodes) : new Int32Array(0)
-  const count = places.length / 3
+  const rows = straight ? inRows(size, { reached, placeOf }) : new Int32Array(0)
+  const unknowns = 3 * reached.length
 
   /** Adds what three nodes in a row are bent by, of so many values, to those that would unbend them. */
   const unbend = (of: Float64Array, sign: 1 | -1, into: Float64Array) => {
@@ -111,51 +112,50 @@ function normalEquations(
       }
   }
 
-  const residual = new Float64Array(values.length)
-  const diagonal = Float64Array.from(values, (_, i) => hold[i % 3])
-  for (let s = 0, p = 0; s < count; s++, p += each)
+  const residual = new Float64Array(unknowns)
+  /** What a node's own samples and its hold make of it, and what else stands on the diagonal. */
+  const own = Float64Array.from({ length: unknowns }, (_, i) => hold[i % 3])
+  for (let s = 0, p = 0; p < nodes.length; s += 3, p += each)
     for (let channel = 0; channel < 3; channel++) {
-      const weight = weights[3 * s + channel]
+      const weight = weights[s + channel]
       let shown = 0
       for (let q = p; q < p + each; q++) shown += shares[q] * values[3 * nodes[q] + channel]
-      const back = weight * (wanted[3 * s + channel] - shown)
+      const back = weight * (wanted[s + channel] - shown)
       for (let q = p; q < p + each; q++) {
-        residual[3 * nodes[q] + channel] += back * shares[q]
-        diagonal[3 * nodes[q] + channel] += weight * shares[q] * shares[q]
+        const at = 3 * placeOf[nodes[q]] + channel
+        residual[at] += back * shares[q]
+        own[at] += weight * shares[q] * shares[q]
       }
     }
-  unbend(values, -1, residual)
-  rows.forEach((node, i) => {
-    for (let channel = 0; channel < 3; channel++) diagonal[3 * node + channel] += (i % 3 === 1 ? 4 : 1) * stiff[channel]
+  unbend(
+    Float64Array.from(residual, (_, i) => values[3 * reached[Math.floor(i / 3)] + (i % 3)]),
+    -1,
+    residual,
+  )
+  const diagonal = Float64Array.from(own)
+  rows.forEach((place, i) => {
+    for (let channel = 0; channel < 3; channel++)
+      diagonal[3 * place + channel] += (i % 3 === 1 ? 4 : 1) * stiff[channel]
   })
 
+  const { first, others, sums } = pairsOf(size, { reached, placeOf }, { each, nodes, shares }, weights)
   const apply = (change: Float64Array, into: Float64Array) => {
-    for (let i = 0; i < into.length; i += 3) {
-      into[i] = hold[0] * change[i]
-      into[i + 1] = hold[1] * change[i + 1]
-      into[i + 2] = hold[2] * change[i + 2]
-    }
-    for (let s = 0, p = 0; s < count; s++, p += each) {
-      let r = 0
-      let g = 0
-      let b = 0
-      for (let q = p; q < p + each; q++) {
-        const share = shares[q]
-        const at = 3 * nodes[q]
-        r += share * change[at]
-        g += share * change[at + 1]
-        b += share * change[at + 2]
+    for (let i = 0; i < unknowns; i++) into[i] = own[i] * change[i]
+    for (let n = 0, at = 0; n < reached.length; n++, at += 3) {
+      const [x, y, z] = [change[at], change[at + 1], change[at + 2]]
+      let [r, g, b] = [0, 0, 0]
+      for (let e = first[n]; e < first[n + 1]; e++) {
+        const [other, s] = [3 * others[e], 3 * e]
+        r += sums[s] * change[other]
+        g += sums[s + 1] * change[other + 1]
+        b += sums[s + 2] * change[other + 2]
+        into[other] += sums[s] * x
+        into[other + 1] += sums[s + 1] * y
+        into[other + 2] += sums[s + 2] * z
       }
-      r *= weights[3 * s]
-      g *= weights[3 * s + 1]
-      b *= weights[3 * s + 2]
-      for (let q = p; q < p + each; q++) {
-        const share = shares[q]
-        const at = 3 * nodes[q]
-        into[at] += share * r
-        into[at + 1] += share * g
-        into[at + 2] += share * b
-      }
+      into[at] += r
+      into[at + 1] += g
+      into[at + 2] += b
     }
     unbend(change, 1, into)
   }
@@ -168,21 +168,98 @@ function normalEquations(
  * red slowest.
  */
 export function fitGrid3d(size: number, values: Float64Array, samples: GridSamples, fit: GridFit = {}): Float64Array {
-  const change = conjugateGradients(normalEquations(size, values, samples, fit))
-  return values.map((v, i) => v + change[i])
+  const touched = touchedBy(size, samples.places, fit.between ?? 'tetrahedral')
+  const those = reachedOf(size, touched.nodes)
+  const change = conjugateGradients(normalEquations(size, values, those, touched, samples, fit))
+  const fitted = Float64Array.from(values)
+  those.reached.forEach((node, n) => {
+    for (let channel = 0; channel < 3; channel++) fitted[3 * node + channel] += change[3 * n + channel]
+  })
+  return fitted
 }
 
-/** Three nodes in a row along an axis, all of which samples reach: three indices each. */
-function rowsOfReached(size: number, nodes: Int32Array): Int32Array {
-  const reached = new Uint8Array(size ** 3)
-  for (const node of nodes) reached[node] = 1
+/** Nodes that samples reach, in order, and the place of each among them; -1 of the others. */
+interface Reached {
+  readonly reached: Int32Array
+  readonly placeOf: Int32Array
+}
+
+function reachedOf(size: number, nodes: Int32Array): Reached {
+  const placeOf = new Int32Array(size ** 3).fill(-1)
+  for (const node of nodes) placeOf[node] = 0
+  let count = 0
+  for (let node = 0; node < placeOf.length; node++) if (placeOf[node] === 0) placeOf[node] = count++
+  const reached = new Int32Array(count)
+  placeOf.forEach((place, node) => {
+    if (place >= 0) reached[place] = node
+  })
+  return { reached, placeOf }
+}
+
+/** Pairs of nodes that lie around one sample: of the nth that is reached, those from `first[n]` up to `first[n + 1]`. */
+interface Pairs {
+  readonly first: Int32Array
+  /** The place among the reached of the other of a pair, which has the greater number. */
+  readonly others: Int32Array
+  /** What its samples make of a pair, by channel: weight × both shares. */
+  readonly sums: Float64Array
+}
+
+/** So many greater numbers can nodes have that lie around one sample with another. */
+const mostBeside = 13
+
+/** The matrix beside its diagonal, worked out once: the search for its solution takes twenty times what it is applied. */
+function pairsOf(
+  size: number,
+  { reached, placeOf }: Reached,
+  { each, nodes, shares }: Touched,
+  weights: Float64Array,
+): Pairs {
+  // By how much the number of the other is greater, and which of the thirteen that is.
+  const steps: number[] = []
+  const which = new Int8Array(size * size + size + 2).fill(-1)
+  const sums = new Float64Array(3 * mostBeside * reached.length)
+  for (let s = 0, p = 0; p < nodes.length; s += 3, p += each)
+    for (let q = p; q < p + each; q++)
+      for (let o = q + 1; o < p + each; o++) {
+        const [low, step] = [Math.min(nodes[q], nodes[o]), Math.abs(nodes[q] - nodes[o])]
+        if (which[step] < 0) which[step] = steps.push(step) - 1
+        const at = 3 * (mostBeside * placeOf[low] + which[step])
+        const share = shares[q] * shares[o]
+        sums[at] += weights[s] * share
+        sums[at + 1] += weights[s + 1] * share
+        sums[at + 2] += weights[s + 2] * share
+      }
+  return closedUp(sums, steps, { reached, placeOf })
+}
+
+/** The same without the pairs that no sample has. */
+function closedUp(sums: Float64Array, steps: readonly number[], { reached, placeOf }: Reached): Pairs {
+  const first = new Int32Array(reached.length + 1)
+  const others = new Int32Array(sums.length / 3)
+  let count = 0
+  reached.forEach((node, n) => {
+    for (const [o, step] of steps.entries()) {
+      const at = 3 * (mostBeside * n + o)
+      if (!sums[at] && !sums[at + 1] && !sums[at + 2]) continue
+      others[count] = placeOf[node + step]
+      // Never behind what is read: it closes up towards the beginning.
+      sums.copyWithin(3 * count++, at, at + 3)
+    }
+    first[n + 1] = count
+  })
+  return { first, others, sums }
+}
+
+/** Three nodes in a row along an axis, all of which samples reach: their places, three each. */
+function inRows(size: number, { reached, placeOf }: Reached): Int32Array {
   const found: number[] = []
-  for (let node = 0; node < reached.length; node++)
-    [size * size, size, 1].forEach((stride) => {
+  for (const node of reached)
+    for (const stride of [size * size, size, 1]) {
       const place = Math.floor(node / stride) % size
-      if (place < 1 || place > size - 2) return
-      if (reached[node - stride] && reached[node] && reached[node + stride])
-        found.push(node - stride, node, node + stride)
-    })
+      if (place < 1 || place > size - 2) continue
+      const [before, after] = [placeOf[node - stride], placeOf[node + stride]]
+      if (before >= 0 && after >= 0) found.push(before, placeOf[node], after)
+    }
   return Int32Array.from(found)
 }

@@ -63,6 +63,20 @@ test('is in WAL mode, keeps foreign keys, and has a table with every column for 
   }
 })
 
+test('a query about another row, or another time, is the same text', () => {
+  const asked = (id: number, before: number) =>
+    data
+      .createQueryBuilder(workstationEntity, 'w')
+      .where('w.id = :id AND w.roomId IN (:...rooms) AND w.name <> :name', { id, rooms: [3, before], name: '7' })
+      .getQueryAndParameters()
+  const [[one, first], [other, second]] = [asked(5, 1e12), asked(6, 0.5)]
+  expect(other).toBe(one)
+  expect([first, second]).toEqual([
+    [5, 3, 1e12, '7'],
+    [6, 3, 0.5, '7'],
+  ])
+})
+
 test('opening it again runs no migration twice and loses nothing', async () => {
   const contents = new ContentStore(data, () => now)
   const hash = await contents.put(new Uint8Array([1, 2, 3]))

@@ -2,7 +2,7 @@ import 'reflect-metadata'
 import { chmodSync, existsSync, mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import { DataSource } from 'typeorm'
+import { DataSource, type ObjectLiteral } from 'typeorm'
 import {
   accountEntity,
   accountTokenEntity,
@@ -131,6 +131,24 @@ export interface StoreOptions {
   readonly upTo?: string
 }
 
+/** A number on its way through TypeORM. */
+class Bound {
+  constructor(readonly value: number) {}
+}
+
+/**
+ * Numbers are bound and not written into the text, as TypeORM's driver for SQLite would: a query about another display is
+ * the same text then, prepared once.
+ */
+function bindNumbers({ driver }: DataSource): void {
+  const escape = driver.escapeQueryWithParameters.bind(driver)
+  driver.escapeQueryWithParameters = (sql, parameters) => {
+    const held = Object.entries(parameters).map(([name, v]) => [name, typeof v === 'number' ? new Bound(v) : v])
+    const [text, values] = escape(sql, Object.fromEntries(held) as ObjectLiteral)
+    return [text, values.map((v: unknown) => (v instanceof Bound ? v.value : v))]
+  }
+}
+
 /**
  * Opens the store in a folder (made when absent), in WAL mode with every commit on the disk before it is told of, and
  * brings it up to date by migrations. Throws StoreRefusal for a store that cannot be used.
@@ -212,6 +230,7 @@ export async function openStore(
     migrationsRun: true,
     synchronize: false,
   })
+  bindNumbers(data)
   try {
     await data.initialize()
     // Hashes of passwords lie in it: nobody else of this machine reads along.

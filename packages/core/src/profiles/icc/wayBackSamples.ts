@@ -10,7 +10,7 @@ import type { ConnectionTable } from './connectionTable'
 export type Functions = readonly ((x: number) => number)[]
 
 /** Places along each axis at which the way back is fitted to the way there: all over, on the gamut's faces, and in the dark. */
-const [fittedAlong, fittedOnFaces, fittedInDark] = [49, 65, 17]
+const [fittedAlong, fittedOnFaces, fittedInDark] = [57, 65, 17]
 /** The lightness up to which it is dark, and greys besides. */
 const [darkest, fittedGreys] = [0.2, 257]
 /** How much more a grey counts than a colour, and black and white, which must come back as they are. */
