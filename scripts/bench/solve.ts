@@ -1,6 +1,6 @@
 import { resolveAim, type InstrumentFacts } from '@bichroma/core/aims'
 import { convertXyzToChromaticity, subtract, type Triple } from '@bichroma/core/color'
-import { characterize, characterizeThrough, fitMatrixModel } from '@bichroma/core/characterization'
+import { characterizeTogether, fitMatrixModel } from '@bichroma/core/characterization'
 import { writeTableProfile } from '@bichroma/core/profiles'
 import { solverTasks, type ShapeEvidence } from '@bichroma/core/runs'
 import { makeSlotPipeline } from '@bichroma/core/tables'
@@ -62,8 +62,7 @@ export function benchSolve(): void {
       'a matrix and its curves, apart': () => solverTasks.solveTables(parts([]), matrix),
       'what a matrix reaches at best': () => solverTasks.matrixReach({ aim, corners }),
       'how far left-out colours are foretold': () => solverTasks.foretellingError(whole),
-      [profile]: () =>
-        writeTableProfile(characterizeThrough(characterize(readings), slot, proved), fitMatrixModel(proved), facts),
+      [profile]: () => writeTableProfile(characterizeTogether(readings, slot, proved), fitMatrixModel(proved), facts),
       'a verdict with its doubt': () =>
         solverTasks.judgeProof({
           ...{ readings: readings.slice(0, 60), aim, limits, instrument, uniformity: null },

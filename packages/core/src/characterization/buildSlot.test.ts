@@ -3,10 +3,17 @@ import { deltaE2000 } from '../color/deltaE2000'
 import { convertXyzToLab } from '../color/lab'
 import type { Triple } from '../color/matrix3'
 import { uniformFrom } from '../basics/random'
-import { bytesOfShape, pipelineKinds, type PipelineShape } from '../tables/pipelineShape'
+import {
+  bytesOfShape,
+  pipelineKinds,
+  type GridAndCurvesShape,
+  type GridOnlyShape,
+  type PipelineShape,
+} from '../tables/pipelineShape'
 import { decodeSlotTables, encodeSlotTables } from '../tables/slotBytes'
 import { applySlotTables, makeSlotPipeline } from '../tables/slotPipeline'
 import { quantizeSignal } from '../tables/slotTables'
+import { lookUp1d } from '../tables/table1d'
 import { applyTetrahedral } from '../tables/table3d'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
@@ -181,16 +188,29 @@ describe('in coarse integers', () => {
     after!.forEach((table) => table.forEach((code, i) => i && expect(code).toBeGreaterThanOrEqual(table[i - 1])))
   })
 
-  test('a 3D table of 8 bits shows colours nearer than the nearest integers would', () => {
+  const after = { entries: 1024, bits: 14 }
+  test.each<[string, (bits: number) => GridOnlyShape | GridAndCurvesShape, number]>([
+    ['17 nodes', (bits) => ({ kind: '3D', grid: { size: 17, bits } }), 0.95],
+    ['33 nodes', (bits) => ({ kind: '3D', grid: { size: 33, bits } }), 0.97],
+    ['17 nodes and curves', (bits) => ({ kind: '1D+3D', grid: { size: 17, bits }, after }), 1],
+    ['33 nodes and curves', (bits) => ({ kind: '1D+3D', grid: { size: 33, bits }, after }), 0.98],
+  ])('a 3D table of 8 bits, %s: near what no table of such values could better', (name, shape, share) => {
     const uniform = uniformFrom(12)
-    const signals = Array.from({ length: 500 }, (): Triple => [uniform(), uniform(), uniform()])
-    const of = (bits: number) => buildSlot(c, own, { kind: '3D', grid: { size: 17, bits } })
-    const missed = (grid: readonly number[], bits: number) => {
-      const values = Float64Array.from(grid, (v) => v / (2 ** bits - 1))
-      return mean(signals.map((s) => off((rgb) => applyTetrahedral({ size: 17, values }, rgb), s, own)))
-    }
-    const fine = of(16).grid!
-    const nearest = fine.map((v) => Math.round((v / 65535) * 255))
-    expect(missed(of(8).grid!, 8)).toBeLessThan(0.95 * missed(nearest, 8))
+    const signals = Array.from({ length: 3000 }, (): Triple => [uniform(), uniform(), uniform()])
+    const missed = (through: (rgb: Triple) => Triple) => mean(signals.map((s) => off(through, s, own)))
+    const fine = buildSlot(c, own, shape(16))
+    const top = 2 ** 16 - 1
+    const nearest = { ...fine, shape: shape(8), grid: fine.grid!.map((v) => Math.round((v / top) * 255)) }
+    // Nodes as they should be, and only what is shown of them rounded.
+    const nodes = { size: shape(16).grid.size, values: Float64Array.from(fine.grid!, (v) => v / top) }
+    const behind = fine.after?.map((table) => Float64Array.from(table, (v) => v / (2 ** after.bits - 1)))
+    const best = missed((rgb) => {
+      const codes = applyTetrahedral(nodes, rgb).map((v) => Math.round(255 * v) / 255)
+      return codes.map((v, k) => (behind ? lookUp1d(behind[k], v) : v)) as unknown as Triple
+    })
+    const found = missed(makeSlotPipeline(buildSlot(c, own, shape(8))))
+    told(`a 3D table of 8 bits, ${name}, times the ΔE2000 of one whose nodes are exact`, found / best)
+    expect(found).toBeLessThan(1.2 * best)
+    expect(found).toBeLessThanOrEqual(share * missed(makeSlotPipeline(nearest)))
   })
 })

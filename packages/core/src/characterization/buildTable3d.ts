@@ -1,10 +1,11 @@
 import { aimTargets, resolveAim, type Aim, type ResolvedAim } from '../aims/aim'
 import { convertXyzToChromaticity, type XYZ } from '../color/chromaticity'
+import { uniformFrom } from '../basics/random'
 import { termsOfDeltaE94 } from '../color/differences'
 import { convertXyzToLab } from '../color/lab'
-import { invert, multiplyVector, scale, subtract } from '../color/matrix3'
+import { invert, multiplyVector, scale, subtract, type Triple } from '../color/matrix3'
 import { fitGrid3d, type GridSamples } from '../tables/fitGrid3d'
-import { roundGrid3d } from '../tables/roundGrid3d'
+import { roundGrid3d, type RoundedFor } from '../tables/roundGrid3d'
 import { fineBits, toInteger } from '../tables/slotTables'
 import { applyTetrahedral, levelGreys, roughnessOf, smoothTable3d, type Table3D } from '../tables/table3d'
 import { codeOfSignal, signalOfCode, type SignalRange } from '../tables/signalRange'
@@ -123,13 +124,64 @@ function between(
   return { places, wanted, weights, slopes }
 }
 
+/** Places between the nodes of a large table at which it is looked at: so many in each cell, and more in those of greys. */
+const [inEachCell, inCellsOfGreys] = [2, 8]
+
+/**
+ * What a table gives between its nodes, and how colour changes there with what stands in it: what its integers shall come to.
+ * `drives`: the table of which it was made.
+ */
+function asItIs(
+  c: Characterization,
+  table: Table3D,
+  drives: Table3D,
+  { size, range = 'full', bits = 10, heldFor = (drive) => drive }: Table3dOptions,
+): RoundedFor {
+  const cells = size - 1
+  const random = uniformFrom(size)
+  const places: number[] = []
+  for (let i = 0; i < cells; i++)
+    for (let j = 0; j < cells; j++)
+      for (let k = 0; k < cells; k++) {
+        const count = i === j && j === k ? inCellsOfGreys : inEachCell
+        for (let n = 0; n < count; n++)
+          places.push((i + random()) / cells, (j + random()) / cells, (k + random()) / cells)
+      }
+  const wanted = new Float64Array(places.length)
+  const slopes = new Float64Array(3 * places.length)
+  const [lab, moved] = [new Float64Array(3), new Float64Array(3)]
+  for (let at = 0; at < places.length; at += 3) {
+    const place: Triple = [places[at], places[at + 1], places[at + 2]]
+    wanted.set(applyTetrahedral(table, place), at)
+    const drive = applyTetrahedral(drives, place).map((code) => signalOfCode(code, range, bits))
+    predictLabInto(c, drive[0], drive[1], drive[2], lab)
+    for (let q = 0; q < 3; q++) {
+      const there = [...drive]
+      there[q] += there[q] > 0.5 ? -slopeStep : slopeStep
+      predictLabInto(c, there[0], there[1], there[2], moved)
+      const held = (signal: number) => heldFor(codeOfSignal(signal, range, bits), q)
+      const apart = held(there[q]) - held(drive[q])
+      if (!apart) continue
+      const terms = termsOfDeltaE94([lab[0], lab[1], lab[2]], [moved[0] - lab[0], moved[1] - lab[1], moved[2] - lab[2]])
+      // A step of the drive that changes nothing counts nothing, and none counts without end.
+      slopes.set(
+        scale(terms, Math.min(1 / Math.abs(apart), steepest / Math.hypot(...terms)) * Math.sign(apart)),
+        3 * (at + q),
+      )
+    }
+  }
+  return { places: Float64Array.from(places), wanted, slopes }
+}
+
 /** How far a node may stand from the mean of its neighbours, in steps of the grid. */
 const roughest = 1.5
 
 /** A table, and what it was fitted to; null for one so large that interpolation leaves nothing worth it. */
 interface FittedTable {
   readonly table: Table3D
-  readonly samples: Between | null
+  /** The same before anything is made of its drives by what lies behind it. */
+  readonly drives: Table3D
+  readonly samples: RoundedFor | null
 }
 
 function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions): FittedTable {
@@ -157,7 +209,7 @@ function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions
   const drives = roughnessOf(levelled) <= bound ? levelled : levelGreys(smoothTable3d(levelled, bound))
   const held = drives.values.map((drive, i) => heldFor(drive, i % 3))
   if (size > (options.heldFor ? mostFittedWithCurves : mostFitted))
-    return { table: levelGreys({ size, values: held }), samples: null }
+    return { table: levelGreys({ size, values: held }), drives, samples: null }
   const clamped = (of: Float64Array) => of.map((v) => Math.min(1, Math.max(0, v)))
   let samples = between(c, aim, { size, range, bits, heldFor })
   let fitted = fitGrid3d(size, held, samples)
@@ -166,7 +218,7 @@ function fitTable(c: Characterization, aim: ResolvedAim, options: Table3dOptions
     fitted = fitGrid3d(size, held, samples)
   }
   const whole = levelGreys({ size, values: clamped(fitted) })
-  return { table: roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound)), samples }
+  return { table: roughnessOf(whole) <= bound ? whole : levelGreys(smoothTable3d(whole, bound)), drives, samples }
 }
 
 /**
@@ -186,8 +238,8 @@ export function buildGrid(
   aim: ResolvedAim,
   { integerBits, ...options }: Table3dOptions & { readonly integerBits: number },
 ): number[] {
-  const { table, samples } = fitTable(c, aim, options)
-  return samples && integerBits < fineBits
-    ? roundGrid3d(table, samples, integerBits)
-    : Array.from(table.values, (v) => toInteger(v, integerBits))
+  const { table, drives, samples } = fitTable(c, aim, options)
+  const looked =
+    integerBits >= fineBits ? null : options.size > mostFitted ? asItIs(c, table, drives, options) : samples
+  return looked ? roundGrid3d(table, looked, integerBits) : Array.from(table.values, (v) => toInteger(v, integerBits))
 }

@@ -6,7 +6,7 @@ import type { SlotTables } from '../tables/slotTables'
 import { fitAdditiveModel } from './additiveModel'
 import { gridSize, predictLabInto, predictXyz, type Characterization } from './characterization'
 import { characterizeAnew } from './characterizeAnew'
-import { noResidual, withoutResidual } from './characterize'
+import { characterize, noResidual, withoutResidual } from './characterize'
 
 /**
  * Greys, one for each code of 8 bits so that the curves follow the steps of a coarse table, and places along each axis of the
@@ -31,7 +31,8 @@ export function throughTables(panel: Characterization, tables: SlotTables): Char
     kernel: panel.kernel,
     readings: panel.readings,
   }
-  const places = along(gridSize)
+  // Where a code lies, for between two a coarse table shows neither: the residual is smooth, and the curves have the steps.
+  const places = along(gridSize).map((v) => Math.round(v * (greyCount - 1)) / (greyCount - 1))
   const found = new Float64Array(3)
   const residual = new Float64Array(3 * gridSize ** 3)
   let at = 0
@@ -54,3 +55,17 @@ export const characterizeThrough = (
   tables: SlotTables,
   readings: readonly PatchReading[],
 ): Characterization => characterizeAnew(throughTables(panel, tables), readings)
+
+/**
+ * The same where panel and slot were read in one run, and nothing has aged between: all readings, by the drives that arrived
+ * for them, are of one panel. Needs what {@link characterize} needs; throws Error naming what is missing.
+ */
+export function characterizeTogether(
+  panel: readonly PatchReading[],
+  tables: SlotTables,
+  readings: readonly PatchReading[],
+): Characterization {
+  const driveOf = makeSlotPipeline(tables)
+  const driven = readings.map((reading) => ({ ...reading, rgb: driveOf(reading.rgb) }))
+  return throughTables(characterize([...panel, ...driven]), tables)
+}

@@ -102,7 +102,7 @@ export async function fileProfile(services: ProfileServices, source: ProfileSour
       ['run', String(run.id)],
     ] as const,
   }
-  const behind = panel && tables ? { panel: fromBlack(panel), tables } : null
+  const behind = panel && tables ? { panel: fromBlack(panel), tables, sameRun: run.memoryHash !== null } : null
   const { bytes, by } = await services.threads.run(profileBytes, policy.kind, fromBlack(proved), facts, behind)
   return {
     row: {

@@ -1,6 +1,7 @@
 import {
   characterize,
   characterizeThrough,
+  characterizeTogether,
   fitMatrixModel,
   predictLab,
   type Characterization,
@@ -16,6 +17,8 @@ type Facts = Parameters<typeof writeMatrixProfile>[1]
 interface Behind {
   readonly panel: readonly PatchReading[]
   readonly tables: SlotTables
+  /** Whether the panel was read in the same run as the slot. */
+  readonly sameRun: boolean
 }
 
 /** What a profile describes the display by: the panel as Shape knew it, through the slot's tables; or readings of the slot alone. */
@@ -25,10 +28,12 @@ export type DescribedBy = 'panel and tables' | 'readings'
 const mostMissed = 1
 
 /** What lies behind a slot, brought to readings of it; null where it does not explain them: the panel is another, or its tables are. */
-function seenThrough({ panel, tables }: Behind, readings: readonly PatchReading[]): Characterization | null {
+function seenThrough({ panel, tables, sameRun }: Behind, readings: readonly PatchReading[]): Characterization | null {
   let seen: Characterization
   try {
-    seen = characterizeThrough(characterize(panel), tables, readings)
+    seen = sameRun
+      ? characterizeTogether(panel, tables, readings)
+      : characterizeThrough(characterize(panel), tables, readings)
   } catch {
     return null
   }
