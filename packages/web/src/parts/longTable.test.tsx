@@ -3,36 +3,14 @@ import { act, cleanup, fireEvent, render, screen, waitFor } from '@testing-libra
 import userEvent from '@testing-library/user-event'
 import { MemoryRouter } from 'react-router'
 import type { Listed } from '../api/lists'
+import { layOut } from '../test/layOut'
 import { countWords, LongTable } from './LongTable'
 
 interface Row {
   id: number
 }
 
-/** jsdom lays nothing out: a window of 600 px, rows of 40. */
-beforeAll(() => {
-  Object.defineProperty(HTMLElement.prototype, 'clientHeight', { configurable: true, get: () => 600 })
-  Object.defineProperty(HTMLElement.prototype, 'offsetHeight', {
-    configurable: true,
-    get(this: HTMLElement) {
-      return this.tagName === 'TR' ? 40 : 600
-    },
-  })
-  Object.defineProperty(HTMLElement.prototype, 'clientWidth', { configurable: true, get: () => 800 })
-  Element.prototype.getBoundingClientRect = function (this: Element) {
-    const height = this.tagName === 'TR' ? 40 : 600
-    return { x: 0, y: 0, top: 100, left: 0, right: 800, bottom: 100 + height, width: 800, height, toJSON: () => ({}) }
-  }
-  Element.prototype.scrollTo = function (this: Element, to?: ScrollToOptions | number) {
-    this.scrollTop = typeof to === 'object' ? (to.top ?? 0) : (to ?? 0)
-    fireEvent.scroll(this)
-  } as never
-  globalThis.ResizeObserver = class {
-    observe() {}
-    unobserve() {}
-    disconnect() {}
-  } as never
-})
+beforeAll(() => layOut(40))
 afterEach(cleanup)
 
 const listed = (n: number, change: Partial<Listed<Row>> = {}): Listed<Row> => ({
