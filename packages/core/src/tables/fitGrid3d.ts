@@ -113,7 +113,7 @@ function normalEquations(
   }
 
   const residual = new Float64Array(unknowns)
-  /** What a node's own samples and its hold make of it, and what else stands on the diagonal. */
+  /** What a node's own samples and its hold put on the diagonal. */
   const own = Float64Array.from({ length: unknowns }, (_, i) => hold[i % 3])
   for (let s = 0, p = 0; p < nodes.length; s += 3, p += each)
     for (let channel = 0; channel < 3; channel++) {

@@ -12,6 +12,8 @@ type Answers = Record<string, { readonly status?: number; readonly body: unknown
 /** A server for tests of the interface: what it answers, by method and path, and what was sent to it. */
 export class StubbedApi {
   readonly sent: Sent[] = []
+  /** Addresses that were read, in order. */
+  readonly asked: string[] = []
   answers: Answers = {}
 
   /** `otherwise`: the body of what has no answer of its own. */
@@ -20,10 +22,12 @@ export class StubbedApi {
   /** Stands in for the network until the test ends; with these answers. */
   begin(answers: Answers = {}): void {
     this.sent.length = 0
+    this.asked.length = 0
     this.answers = answers
     globalThis.fetch = (async (path: string, init: RequestInit) => {
       const method = init.method ?? 'GET'
-      if (method !== 'GET') this.sent.push({ method, path, body: init.body ? JSON.parse(String(init.body)) : null })
+      if (method === 'GET') this.asked.push(path)
+      else this.sent.push({ method, path, body: init.body ? JSON.parse(String(init.body)) : null })
       const { status = 200, body } = this.answers[`${method} ${path}`] ?? { body: this.otherwise }
       return { ok: status < 400, status, json: async () => body }
     }) as never
