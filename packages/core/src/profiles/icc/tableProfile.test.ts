@@ -31,6 +31,14 @@ const facts = (version: 2 | 4) => ({
     ['slot', '2'],
   ] as const,
 })
+/** The display's table profile, made once for the same facts: it takes a second or two. */
+const made = new Map<string, Uint8Array>()
+function written(of: ReturnType<typeof facts> & { sent?: SignalCodes }): Uint8Array {
+  const key = JSON.stringify([of.version, of.sent])
+  const bytes = made.get(key) ?? writeTableProfile(characterization, model, of)
+  made.set(key, bytes)
+  return bytes
+}
 const uniform = uniformFrom(77)
 const colors = Array.from({ length: 500 }, (): Triple => [uniform(), uniform(), uniform()])
 const toPcs = adaptLab(characterization.white)
@@ -105,7 +113,7 @@ describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s c
 })
 
 describe.each([2, 4] as const)('version %s', (version) => {
-  const table = writeTableProfile(characterization, model, facts(version))
+  const table = written(facts(version))
   const own = profileTransforms(readIccProfile(table))
   const reference = throughLittleCms(table, { rgb: colors, lab: truth })
 
@@ -197,23 +205,22 @@ describe('of a display that is sent 220 of 256 codes', () => {
     const of = (bytes: Uint8Array) => throughLittleCms(bytes, { rgb: codes }).lab
     const off = (labs: readonly Lab[]) => average(labs.map((lab, i) => deltaE2000(lab, shown[i])))
     const told = { ...facts(version), sent }
-    const [without, withIt] = [facts(version), told].map((f) => off(of(writeTableProfile(characterization, model, f))))
+    const [without, withIt] = [facts(version), told].map((f) => off(of(written(f))))
     expect(withIt).toBeLessThan(0.6 * without)
   })
 
   test('the way back is what it is without, and so is a full range', () => {
     const lab: Lab[] = [[50, 20, -10] as const, [12, 3, 4] as const, [90, -5, 30] as const].map((v) => [...v])
-    const back = (f: ReturnType<typeof facts> & { sent?: SignalCodes }) =>
-      lab.map(profileTransforms(readIccProfile(writeTableProfile(characterization, model, f))).toSignal!)
+    const back = (f: Parameters<typeof written>[0]) => lab.map(profileTransforms(readIccProfile(written(f))).toSignal!)
     expect(back({ ...facts(4), sent })).toEqual(back(facts(4)))
     const bytes = (range: 'full' | 'limited', bits: number) =>
-      Buffer.from(writeTableProfile(characterization, model, { ...facts(4), sent: { bits, range } }))
+      Buffer.from(written({ ...facts(4), sent: { bits, range } }))
     expect(bytes('full', 8).equals(bytes('limited', 12))).toBe(true)
   })
 })
 
 test('greys stay grey and in order on the way back', () => {
-  const { toSignal } = profileTransforms(readIccProfile(writeTableProfile(characterization, model, facts(4))))
+  const { toSignal } = profileTransforms(readIccProfile(written(facts(4))))
   let last = -1
   for (let L = 1; L <= 100; L += 0.5) {
     const rgb = toSignal!([L, 0, 0])

@@ -19,6 +19,12 @@ const through = (rgb: Triple): XYZ => raw(driveOf(rgb))
 const proved = readingsOf(through, 39, 3)
 const facts = { description: 'Sedge 1', copyright: 'None', createdAt: 0, version: 4 as const }
 
+/** By the readings alone. */
+let alone: ReturnType<typeof profileBytes>
+beforeAll(() => {
+  alone = profileBytes('table', proved, facts, null)
+})
+
 const unseen = readingsOf(through, 200, 9)
 function errorOf(bytes: Uint8Array) {
   const seen = adaptLab(through([1, 1, 1]))
@@ -27,7 +33,6 @@ function errorOf(bytes: Uint8Array) {
 }
 
 test('a table is by the panel and the tables where they explain what was read, and then better than by that alone', () => {
-  const alone = profileBytes('table', proved, facts, null)
   expect(alone.by).toBe('readings')
   for (const sameRun of [true, false]) {
     const whole = profileBytes('table', proved, facts, { panel, tables, sameRun })
@@ -60,7 +65,7 @@ test.each([
 ])('what is remembered %s does not count: the readings do', (_, behind) => {
   const { bytes, by } = profileBytes('table', proved, facts, { ...behind, sameRun: true })
   expect(by).toBe('readings')
-  expect(Buffer.compare(Buffer.from(bytes), Buffer.from(profileBytes('table', proved, facts, null).bytes))).toBe(0)
+  expect(Buffer.compare(Buffer.from(bytes), Buffer.from(alone.bytes))).toBe(0)
 })
 
 test('a matrix needs neither', () => {
