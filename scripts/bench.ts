@@ -31,8 +31,12 @@ import { benchRollout } from './bench/rollout'
 import { benchRounds } from './bench/rounds'
 import { benchSolve } from './bench/solve'
 import { benchRoundsFleet } from './bench/roundsFleet'
+import { buildPrograms } from './programs.mjs'
 import { finish, largestDifference, note, race, report, timesAsLong } from './bench/measure'
 import { readingsOf, testPanel } from '../packages/core/src/test/panel'
+
+// Some start the server as it is built.
+await buildPrograms()
 
 const uniform = uniformFrom(1)
 const only = process.argv[2]
