@@ -10,7 +10,7 @@ import { codeOfSignal, signalOfCode } from '../tables/signalRange'
 import { readingsOf, testPanel } from '../test/panel'
 import { told } from '../test/told'
 import { buildPipeline, buildTable1d } from './buildTable1d'
-import { fitAim } from './buildTable3d'
+import { fitAim } from './fitAim'
 import { characterize } from './characterize'
 import { invertXyz } from './inversion'
 

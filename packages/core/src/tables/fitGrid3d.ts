@@ -1,5 +1,6 @@
-import type { Triple } from '../color/matrix3'
 import { conjugateGradients, type LinearSystem } from './conjugateGradients'
+import { pairsOf } from './nodePairs'
+import { reachedOf, touchedBy, type Reached, type Touched } from './touchedNodes'
 
 /** Colours that a table shall bring somewhere: places in the cube, what is wanted there, and how much it counts by channel. */
 export interface GridSamples {
@@ -21,60 +22,6 @@ export interface GridFit {
    * which samples tell little, so that they go on as those beside them do. None unless given.
    */
   readonly straight?: number
-}
-
-/** Where a place falls along one axis of a grid: the node below; what is left of it is the way to the next. */
-const below = (size: number, at: number): number => Math.min(size - 2, Math.floor(at))
-const along = (size: number, v: number): number => Math.min(1, Math.max(0, v)) * (size - 1)
-
-/** Writes the nodes that a place lies between, and their weights; nothing is made anew for each of a hundred thousand. */
-type NodesOf = (size: number, place: Triple, nodes: Int32Array, shares: Float64Array, at: number) => void
-
-/** The eight nodes around a place, and their weights; as {@link trilinear} has them. */
-const around: NodesOf = (size, place, nodes, shares, at) => {
-  const [x, y, z] = [along(size, place[0]), along(size, place[1]), along(size, place[2])]
-  const [i, j, k] = [below(size, x), below(size, y), below(size, z)]
-  const [u, v, w] = [x - i, y - j, z - k]
-  const node = (i * size + j) * size + k
-  for (let corner = 0; corner < 8; corner++) {
-    const [a, b, c] = [corner & 1, (corner >> 1) & 1, corner >> 2]
-    nodes[at + corner] = node + a * size * size + b * size + c
-    shares[at + corner] = (a ? u : 1 - u) * (b ? v : 1 - v) * (c ? w : 1 - w)
-  }
-}
-
-/** The four nodes of the tetrahedron around a place, and their weights; as {@link tetrahedral} has them. */
-const corners: NodesOf = (size, place, nodes, shares, at) => {
-  const [x, y, z] = [along(size, place[0]), along(size, place[1]), along(size, place[2])]
-  const [i, j, k] = [below(size, x), below(size, y), below(size, z)]
-  const part = [x - i, y - j, z - k]
-  const strides = [size * size, size, 1]
-  const order = [0, 1, 2].sort((a, b) => part[b] - part[a])
-  let node = (i * size + j) * size + k
-  let before = 1
-  for (let n = 0; n < 4; n++) {
-    const next = n < 3 ? part[order[n]] : 0
-    nodes[at + n] = node
-    shares[at + n] = before - next
-    if (n < 3) node += strides[order[n]]
-    before = next
-  }
-}
-
-/** The nodes that samples touch: so many to a sample, with their shares. */
-export interface Touched {
-  readonly each: number
-  readonly nodes: Int32Array
-  readonly shares: Float64Array
-}
-
-export function touchedBy(size: number, places: Float64Array, between: 'tetrahedral' | 'trilinear'): Touched {
-  const count = places.length / 3
-  const [each, nodesOf] = between === 'trilinear' ? ([8, around] as const) : ([4, corners] as const)
-  const [nodes, shares] = [new Int32Array(each * count), new Float64Array(each * count)]
-  for (let s = 0; s < count; s++)
-    nodesOf(size, [places[3 * s], places[3 * s + 1], places[3 * s + 2]], nodes, shares, each * s)
-  return { each, nodes, shares }
 }
 
 /** The mean weight of the samples, by channel. */
@@ -176,79 +123,6 @@ export function fitGrid3d(size: number, values: Float64Array, samples: GridSampl
     for (let channel = 0; channel < 3; channel++) fitted[3 * node + channel] += change[3 * n + channel]
   })
   return fitted
-}
-
-/** Nodes that samples reach, in order, and the place of each among them; -1 of the others. */
-interface Reached {
-  readonly reached: Int32Array
-  readonly placeOf: Int32Array
-}
-
-function reachedOf(size: number, nodes: Int32Array): Reached {
-  const placeOf = new Int32Array(size ** 3).fill(-1)
-  for (const node of nodes) placeOf[node] = 0
-  let count = 0
-  for (let node = 0; node < placeOf.length; node++) if (placeOf[node] === 0) placeOf[node] = count++
-  const reached = new Int32Array(count)
-  placeOf.forEach((place, node) => {
-    if (place >= 0) reached[place] = node
-  })
-  return { reached, placeOf }
-}
-
-/** Pairs of nodes that lie around one sample: of the nth that is reached, those from `first[n]` up to `first[n + 1]`. */
-interface Pairs {
-  readonly first: Int32Array
-  /** The place among the reached of the other of a pair, which has the greater number. */
-  readonly others: Int32Array
-  /** What its samples make of a pair, by channel: weight × both shares. */
-  readonly sums: Float64Array
-}
-
-/** So many greater numbers can nodes have that lie around one sample with another. */
-const mostBeside = 13
-
-/** The matrix beside its diagonal, worked out once: the search for its solution takes twenty times what it is applied. */
-function pairsOf(
-  size: number,
-  { reached, placeOf }: Reached,
-  { each, nodes, shares }: Touched,
-  weights: Float64Array,
-): Pairs {
-  // By how much the number of the other is greater, and which of the thirteen that is.
-  const steps: number[] = []
-  const which = new Int8Array(size * size + size + 2).fill(-1)
-  const sums = new Float64Array(3 * mostBeside * reached.length)
-  for (let s = 0, p = 0; p < nodes.length; s += 3, p += each)
-    for (let q = p; q < p + each; q++)
-      for (let o = q + 1; o < p + each; o++) {
-        const [low, step] = [Math.min(nodes[q], nodes[o]), Math.abs(nodes[q] - nodes[o])]
-        if (which[step] < 0) which[step] = steps.push(step) - 1
-        const at = 3 * (mostBeside * placeOf[low] + which[step])
-        const share = shares[q] * shares[o]
-        sums[at] += weights[s] * share
-        sums[at + 1] += weights[s + 1] * share
-        sums[at + 2] += weights[s + 2] * share
-      }
-  return closedUp(sums, steps, { reached, placeOf })
-}
-
-/** The same without the pairs that no sample has. */
-function closedUp(sums: Float64Array, steps: readonly number[], { reached, placeOf }: Reached): Pairs {
-  const first = new Int32Array(reached.length + 1)
-  const others = new Int32Array(sums.length / 3)
-  let count = 0
-  reached.forEach((node, n) => {
-    for (const [o, step] of steps.entries()) {
-      const at = 3 * (mostBeside * n + o)
-      if (!sums[at] && !sums[at + 1] && !sums[at + 2]) continue
-      others[count] = placeOf[node + step]
-      // Never behind what is read: it closes up towards the beginning.
-      sums.copyWithin(3 * count++, at, at + 3)
-    }
-    first[n + 1] = count
-  })
-  return { first, others, sums }
 }
 
 /** Three nodes in a row along an axis, all of which samples reach: their places, three each. */

@@ -1,7 +1,7 @@
 import type { GridSamples } from './fitGrid3d'
-import { touchedBy } from './fitGrid3d'
 import { toInteger } from './slotTables'
 import type { Table3D } from './table3d'
+import { touchedBy } from './touchedNodes'
 
 /** Passes over all nodes at most; three or four are usual. */
 const mostPasses = 12

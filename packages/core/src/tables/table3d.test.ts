@@ -1,4 +1,5 @@
-import { fitAim, buildTable3d } from '../characterization/buildTable3d'
+import { buildTable3d } from '../characterization/buildTable3d'
+import { fitAim } from '../characterization/fitAim'
 import { characterize } from '../characterization/characterize'
 import { invertXyz } from '../characterization/inversion'
 import { targetXyz, type Aim } from '../aims/aim'
