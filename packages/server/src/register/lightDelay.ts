@@ -15,6 +15,11 @@ const stillShare = 0.005
 const mostTries = 12
 /** Tries after which the wait grows by a share of itself at least: a slow end tells little in each look. */
 const [quickTries, growth] = [3, 0.15]
+/** Light of the former white that may be left in a reading, as ms of it: a dark colour after a bright one is lost in more. */
+const trace = 0.02
+/** Share of white that an instrument can tell from black. */
+const told = 2e-5
+const mostLooks = 5
 
 /** What a display that does not follow a patch within five seconds is told as. */
 export class FollowsTooLate extends Error {
@@ -28,9 +33,9 @@ export class FollowsTooLate extends Error {
 /**
  * How long a display's light takes to follow a patch, ms. A reading taken straight after black gave way to white holds a
  * share of the black that grows with the delay, for an instrument averages over its time: the share times that time is
- * the wait that was missing. It is added, and looked at again, until no more than 0.2 % is left; both ways. What is long
- * enough to see white whole is found first: white that still changes while it is waited for again was not. Throws
- * {@link FollowsTooLate}.
+ * the wait that was missing. It is added, and looked at again, until no more than 0.2 % is left. What that still leaves of
+ * white in a dark colour is looked at in black, see {@link waitForDark}. What is long enough to see white whole is found
+ * first: white that still changes while it is waited for again was not. Throws {@link FollowsTooLate}.
  */
 export async function findDelay({ show, read }: DelayProbe): Promise<number> {
   for (const longMs of longWaits) {
@@ -55,7 +60,46 @@ export async function findDelay({ show, read }: DelayProbe): Promise<number> {
       if (left <= enough) break
       wait += Math.max(20, 1.5 * left * ms, tries >= quickTries ? growth * wait : 0)
     }
-    return Math.ceil(wait / 10) * 10
+    return Math.ceil((await waitForDark({ show, read }, { wait, longMs, white: bright })) / 10) * 10
   }
   throw new FollowsTooLate()
+}
+
+/** What is known once white is seen whole: the wait so far and one that is long, ms; luminance of white, cd/m². */
+interface SeenWhole {
+  readonly wait: number
+  readonly longMs: number
+  readonly white: number
+}
+
+/**
+ * The wait, ms, after which black holds hardly anything of the white before it. Light goes out ever more slowly: from two
+ * looks one tells how fast, and so what is too little to be seen and yet too much for a dark colour.
+ */
+async function waitForDark({ show, read }: DelayProbe, { wait, longMs, white }: SeenWhole): Promise<number> {
+  await show(0, longMs + wait)
+  const black = (await read()).xyz[1]
+  let before: { readonly wait: number; readonly left: number } | null = null
+  for (let looks = 0; looks < mostLooks; looks++) {
+    await show(1, longMs)
+    await show(0, wait)
+    const { xyz, ms } = await read()
+    const share = (xyz[1] - black) / (white - black)
+    const left = Math.max(told, share) * ms
+    if (!before) {
+      if (share <= told) return wait
+      before = { wait, left }
+      wait += Math.max(20, growth * wait)
+      continue
+    }
+    // Where it has not become less, it is not what is left of white.
+    if (left >= before.left) return wait
+    const tau = (wait - before.wait) / Math.log(before.left / left)
+    const missing = Math.min(longMs, tau * Math.log(left / trace))
+    if (missing <= 0) return wait
+    before = { wait, left }
+    wait += missing
+    if (share <= told) return wait
+  }
+  return wait
 }
