@@ -18,8 +18,7 @@ const [quickTries, growth] = [3, 0.15]
 /** Light of the former white that may be left in a reading, as ms of it: a dark colour after a bright one is lost in more. */
 const trace = 0.02
 /** Share of white that an instrument can tell from black. */
-const told = 2e-5
-const mostLooks = 5
+const told = 1e-5
 
 /** What a display that does not follow a patch within five seconds is told as. */
 export class FollowsTooLate extends Error {
@@ -73,33 +72,33 @@ interface SeenWhole {
 }
 
 /**
- * The wait, ms, after which black holds hardly anything of the white before it. Light goes out ever more slowly: from two
- * looks one tells how fast, and so what is too little to be seen and yet too much for a dark colour.
+ * The wait, ms, after which black holds hardly anything of the white before it. Light goes out ever more slowly: two looks
+ * tell how fast, and so when there is too little of it to be seen.
  */
 async function waitForDark({ show, read }: DelayProbe, { wait, longMs, white }: SeenWhole): Promise<number> {
   await show(0, longMs + wait)
   const black = (await read()).xyz[1]
-  let before: { readonly wait: number; readonly left: number } | null = null
-  for (let looks = 0; looks < mostLooks; looks++) {
+  /** White that is left in black after a wait: its share, and ms of it; what can be told at least. */
+  const lookAfter = async (waitMs: number) => {
     await show(1, longMs)
-    await show(0, wait)
+    await show(0, waitMs)
     const { xyz, ms } = await read()
     const share = (xyz[1] - black) / (white - black)
-    const left = Math.max(told, share) * ms
-    if (!before) {
-      if (share <= told) return wait
-      before = { wait, left }
-      wait += Math.max(20, growth * wait)
-      continue
-    }
-    // Where it has not become less, it is not what is left of white.
-    if (left >= before.left) return wait
-    const tau = (wait - before.wait) / Math.log(before.left / left)
-    const missing = Math.min(longMs, tau * Math.log(left / trace))
-    if (missing <= 0) return wait
-    before = { wait, left }
-    wait += missing
-    if (share <= told) return wait
+    return { share, left: Math.max(told, share) * ms }
   }
-  return wait
+  const first = await lookAfter(wait)
+  if (first.share <= told) return wait
+  const later = wait + Math.max(20, growth * wait)
+  const { left } = await lookAfter(later)
+  // Where it has not become less, it is not what is left of white.
+  if (left >= first.left) return later
+  const seen = (later - wait) / Math.log(first.left / left)
+  return later + Math.max(0, Math.min(seen, slowest(later, left)) * Math.log(left / trace))
+}
+
+/** The longest time constant, ms, by which light that began to go out at once has so many ms of it left after a wait. */
+function slowest(wait: number, left: number): number {
+  let tau = wait
+  for (let i = 0; i < 20; i++) tau = wait / Math.log(Math.max(Math.E, tau / left))
+  return tau
 }
