@@ -1,7 +1,17 @@
 import { computeMetrics, judge, resolveAim, targetXyz, type Aim, type Limits } from '@bichroma/core/aims'
 import { standardPrimaries } from '@bichroma/core/color'
 import { provePatches, stages } from '@bichroma/core/runs'
-import type { DisplayListing, JudgedSummary, Need, Placement, RolloutRow, RunDetail, Slot } from '@bichroma/contract'
+import type {
+  DisplayListing,
+  JudgedSummary,
+  Need,
+  Placement,
+  RolloutRow,
+  RunDetail,
+  RunReview,
+  RunSummary,
+  Slot,
+} from '@bichroma/contract'
 
 /** A fixed now for tests of the interface. */
 export const now = Date.UTC(2026, 10, 24, 10)
@@ -26,14 +36,18 @@ const resolved = resolveAim(aim, {
   black: [0.1, 0.11, 0.15],
 })
 
+/** Figures of a display whose blue and whose light are such shares of what is wanted. */
+export const metricsOf = (blue: number, luminance = 1) =>
+  computeMetrics(
+    provePatches.map(({ name, rgb }) => {
+      const [x, y, z] = targetXyz(resolved, rgb)
+      return { name, rgb, xyz: [x * luminance, y * luminance, z * blue * luminance] as const }
+    }),
+    resolved,
+  )
+
 /** Figures of a display that is on its aim but for a blue that is a little too strong. */
-export const metrics = computeMetrics(
-  provePatches.map(({ name, rgb }) => {
-    const xyz = targetXyz(resolved, rgb)
-    return { name, rgb, xyz: [xyz[0], xyz[1], xyz[2] * 1.01] as const }
-  }),
-  resolved,
-)
+export const metrics = metricsOf(1.01)
 export const judgement = judge(metrics, limits)
 
 export const judged = (change: Partial<JudgedSummary> = {}): JudgedSummary => ({
@@ -228,5 +242,29 @@ export const run = (change: Partial<RunDetail> = {}): RunDetail => ({
   loading: null,
   profileHash: null,
   uniformity: null,
+  ...change,
+})
+
+/** A run as lists have it. */
+export const runSummary = (change: Partial<RunSummary> = {}): RunSummary => {
+  const { log: _log, stages: _stages, ...whole } = run()
+  return { ...(whole as unknown as RunSummary), state: 'done', readings: 39, judged: judged(), ...change }
+}
+
+/** The review of a run. */
+export const reviewOf = (change: Partial<RunReview> = {}): RunReview => ({
+  run: runSummary(),
+  displayName: 'Sedge 1',
+  aim,
+  resolvedAim: resolved,
+  limits,
+  metrics,
+  judgement,
+  baseline: null,
+  uniformity: null,
+  previous: null,
+  trail: [],
+  profileHash: null,
+  profileName: null,
   ...change,
 })
