@@ -16,6 +16,7 @@ export function layOut(rowHeight: number): void {
   }
   Element.prototype.scrollTo = function (this: Element, to?: ScrollToOptions | number) {
     this.scrollTop = typeof to === 'object' ? (to.top ?? 0) : (to ?? 0)
-    fireEvent.scroll(this)
+    // Told afterwards, as browsers do.
+    setTimeout(() => fireEvent.scroll(this))
   } as never
 }
