@@ -87,7 +87,7 @@ test('noise of the instrument, in white and in the dark, makes it wait neither f
     const p = probe({ ...times, noise: (y) => normal() * (0.001 * y + 0.0015) })
     const wait = await findDelay(p)
     expect(p.left(wait)).toBeLessThanOrEqual(4 * trace)
-    expect(wait).toBeLessThanOrEqual(1.2 * times.delayMs + 14 * times.settlingMs + 300)
+    expect(wait).toBeLessThanOrEqual(1.2 * times.delayMs + 14 * times.settlingMs + 350)
     expect(p.reads()).toBeLessThanOrEqual(25)
   }
 })

@@ -59,15 +59,16 @@ export async function findDelay({ show, read }: DelayProbe): Promise<number> {
       if (left <= enough) break
       wait += Math.max(20, 1.5 * left * ms, tries >= quickTries ? growth * wait : 0)
     }
-    return Math.ceil((await waitForDark({ show, read }, { wait, longMs, white: bright })) / 10) * 10
+    return Math.ceil((await waitForDark({ show, read }, { wait, longMs, black: dark, white: bright })) / 10) * 10
   }
   throw new FollowsTooLate()
 }
 
-/** What is known once white is seen whole: the wait so far and one that is long, ms; luminance of white, cd/m². */
+/** What is known once white is seen whole: the wait so far and one that is long, ms; luminance of black and white, cd/m². */
 interface SeenWhole {
   readonly wait: number
   readonly longMs: number
+  readonly black: number
   readonly white: number
 }
 
@@ -75,9 +76,14 @@ interface SeenWhole {
  * The wait, ms, after which black holds hardly anything of the white before it. Light goes out ever more slowly: two looks
  * tell how fast, and so when there is too little of it to be seen.
  */
-async function waitForDark({ show, read }: DelayProbe, { wait, longMs, white }: SeenWhole): Promise<number> {
-  await show(0, longMs + wait)
-  const black = (await read()).xyz[1]
+async function waitForDark({ show, read }: DelayProbe, seen: SeenWhole): Promise<number> {
+  const { wait, longMs, white } = seen
+  const blackAnew = async () => {
+    await show(0, longMs + wait)
+    return (await read()).xyz[1]
+  }
+  // What stood there before black was first read has gone by then, unless this display is nearly too slow for that.
+  const black = wait < longMs / 4 ? seen.black : await blackAnew()
   /** White that is left in black after a wait: its share, and ms of it; what can be told at least. */
   const lookAfter = async (waitMs: number) => {
     await show(1, longMs)
@@ -92,8 +98,8 @@ async function waitForDark({ show, read }: DelayProbe, { wait, longMs, white }: 
   const { left } = await lookAfter(later)
   // Where it has not become less, it is not what is left of white.
   if (left >= first.left) return later
-  const seen = (later - wait) / Math.log(first.left / left)
-  return later + Math.max(0, Math.min(seen, slowest(later, left)) * Math.log(left / trace))
+  const tau = (later - wait) / Math.log(first.left / left)
+  return later + Math.max(0, Math.min(tau, slowest(later, left)) * Math.log(left / trace))
 }
 
 /** The longest time constant, ms, by which light that began to go out at once has so many ms of it left after a wait. */
