@@ -17,6 +17,7 @@ if (isMainThread && process.send) {
     const ms = (value) => value / 1e6
     process.send({
       residentMb: process.memoryUsage().rss / 2 ** 20,
+      heapMb: process.memoryUsage().heapUsed / 2 ** 20,
       delayMs: { p99: ms(delay.percentile(99)), p999: ms(delay.percentile(99.9)), max: ms(delay.max) },
       storedMs: stored,
     })

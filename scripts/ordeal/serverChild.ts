@@ -5,6 +5,8 @@ import { builtProgram } from '../builtProgram.cjs'
 /** What a server under ordeal tells of itself. The delay is that of its loop since it was last reset, ms. */
 export interface Told {
   readonly residentMb: number
+  /** Of the main thread, in use. */
+  readonly heapMb: number
   readonly delayMs: { readonly p99: number; readonly p999: number; readonly max: number }
   /** How long each reading took from its arrival until it was on the disk, ms. */
   readonly storedMs: readonly number[]

@@ -1,9 +1,8 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, screen, within } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import type { Aim } from '@bichroma/core/aims'
 import type { Role, StoredAim, StoredLimits } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { hands } from '../test/formHands'
 import { signedInAs, StubbedApi } from '../test/stubbedApi'
 import { AimsPage } from './AimsPage'
@@ -38,12 +37,7 @@ const begin = (at: string, { role = 'administrator' as Role, of = aims } = {}) =
     'GET /api/limits': { body: limits },
     'GET /api/rooms': { body: [] },
   })
-  return showInApp(
-    <Routes>
-      <Route path="/aims/:kind?/:id?" element={<AimsPage />} />
-    </Routes>,
-    at,
-  )
+  return showAt('/aims/:kind?/:id?', <AimsPage />, at)
 }
 afterEach(() => {
   cleanup()

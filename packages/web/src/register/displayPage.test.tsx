@@ -1,8 +1,7 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, screen, waitFor, within } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import type { DisplayDetail, Instrument, Role } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { day, display, judged, now, reviewOf, rolloutRow, runSummary, slot } from '../test/fixtures'
 import { hands } from '../test/formHands'
 import { layOut } from '../test/layOut'
@@ -49,13 +48,7 @@ const begin = (of: DisplayDetail, { role = 'technician' as Role, more = {} as ty
     'GET /api/displays/1/rollout': { status: 404, body: { title: 'x', status: 404, detail: 'None.' } },
     ...more,
   })
-  return showInApp(
-    <Routes>
-      <Route path="/register/:id" element={<DisplayPage />} />
-      <Route path="*" element={<p>elsewhere</p>} />
-    </Routes>,
-    '/register/1',
-  )
+  return showAt('/register/:id', <DisplayPage />, '/register/1')
 }
 beforeAll(() => layOut(30))
 afterEach(() => {

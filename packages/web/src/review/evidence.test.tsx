@@ -1,8 +1,7 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, screen, within } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import type { LedgerEntry, RunDetail } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { display, now, reviewOf, run } from '../test/fixtures'
 import { StubbedApi } from '../test/stubbedApi'
 import { EvidencePage } from './EvidencePage'
@@ -17,12 +16,7 @@ const begin = (of: RunDetail, entries: Partial<LedgerEntry>[] = []) => {
       body: { items: entries, next: null, total: entries.length, more: false },
     },
   })
-  return showInApp(
-    <Routes>
-      <Route path="/review/:id/evidence" element={<EvidencePage />} />
-    </Routes>,
-    `/review/${of.id}/evidence`,
-  )
+  return showAt('/review/:id/evidence', <EvidencePage />, `/review/${of.id}/evidence`)
 }
 afterEach(() => {
   cleanup()

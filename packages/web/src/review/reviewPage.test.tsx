@@ -1,9 +1,8 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, screen, waitFor, within } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import type { Limits } from '@bichroma/core/aims'
 import type { Role, RunReview } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { metricsOf, now, reviewOf, runSummary } from '../test/fixtures'
 import { hands } from '../test/formHands'
 import { layOut } from '../test/layOut'
@@ -14,13 +13,7 @@ const hash = 'e'.repeat(64)
 const api = new StubbedApi({ items: [], next: null, total: 0, more: false })
 const begin = (review: RunReview, { role = 'technician' as Role, more = {} as typeof api.answers } = {}) => {
   api.begin({ 'GET /api/session': signedInAs(role), 'GET /api/runs/9/review': { body: review }, ...more })
-  return showInApp(
-    <Routes>
-      <Route path="/review/:id" element={<ReviewPage />} />
-      <Route path="*" element={<p>elsewhere</p>} />
-    </Routes>,
-    '/review/9',
-  )
+  return showAt('/review/:id', <ReviewPage />, '/review/9')
 }
 beforeAll(() => layOut(30))
 afterEach(() => {

@@ -1,8 +1,7 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import type { Desk, DeskDisplay } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { hands } from '../test/formHands'
 import { refusal, StubbedApi } from '../test/stubbedApi'
 import { at } from '../test/visits'
@@ -44,12 +43,7 @@ const deskOf = (displays: DeskDisplay[], change: Partial<Desk> = {}): Desk => ({
 const api = new StubbedApi()
 const begin = (desk: Desk, more: typeof api.answers = {}) => {
   api.begin({ 'GET /api/desk/key-of-desk': { body: desk }, ...more })
-  return showInApp(
-    <Routes>
-      <Route path="/desk/:token" element={<DeskPage />} />
-    </Routes>,
-    '/desk/key-of-desk',
-  )
+  return showAt('/desk/:token', <DeskPage />, '/desk/key-of-desk')
 }
 afterEach(() => {
   cleanup()

@@ -1,9 +1,8 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { cleanup, screen, waitFor } from '@testing-library/react'
-import { Route, Routes } from 'react-router'
 import { runKinds } from '@bichroma/core/runs'
 import type { Role, RunDetail } from '@bichroma/contract'
-import { showInApp } from '../parts/showInApp'
+import { showAt } from '../parts/showInApp'
 import { judged, now, run } from '../test/fixtures'
 import { hands } from '../test/formHands'
 import { layOut } from '../test/layOut'
@@ -20,13 +19,7 @@ const begin = (of: RunDetail, { role = 'technician' as Role, more = {} as typeof
     'GET /api/runs/9': { body: of },
     ...more,
   })
-  return showInApp(
-    <Routes>
-      <Route path="/runs/:id" element={<RunSheet />} />
-      <Route path="*" element={<p>elsewhere</p>} />
-    </Routes>,
-    '/runs/9',
-  )
+  return showAt('/runs/:id', <RunSheet />, '/runs/9')
 }
 afterEach(() => {
   cleanup()
