@@ -79,8 +79,7 @@ export async function benchFleet(): Promise<void> {
       const client = new ApiClient(child.url)
       await client.signIn('bench', 'a-large-fleet')
       await warmUp(client)
-      note('zz after warm ' + JSON.stringify(await child.ask().then(({residentMb, heapMb}) => ({residentMb, heapMb}))))
-      for (const path of reads) { await measure(client, path); note('zz ' + JSON.stringify(await child.ask().then(({residentMb, heapMb}) => ({residentMb, heapMb})))) }
+      for (const path of reads) await measure(client, path)
       // Twelve streams belong to one session at most.
       const sessions = [client]
       for (let i = 0; i < 9; i++) {

@@ -11,7 +11,7 @@ import {
   type RoundsVisit,
 } from '@bichroma/core/rounds'
 import type { RunKind } from '@bichroma/core/runs'
-import { studioSettingsOf } from '../studio/settings'
+import { studioSettingsOf } from '../studio/settingsOf'
 import {
   instrumentsQuery,
   peopleQuery,
@@ -26,7 +26,7 @@ import {
 import { fitsOf } from './fits'
 import { runMinutes } from './runMinutes'
 import { setsTogether, asSets } from './together'
-import { roundsSetting, roundsSettingsOf, UseTimes, useTimesQuery } from './settings'
+import { roundsSetting, roundsSettingsOf, UseTimes, useTimesQuery } from './hours'
 
 /** What a visit is for, beside what the planner has to know. */
 export interface VisitPurpose {

@@ -23,7 +23,8 @@ import { keptSetting } from '../studio/entities'
 import { roundInstrumentEntity, roundPersonEntity } from './entities'
 import { readHouse } from './house'
 import { peopleQuery, personOf, type PersonFacts } from './houseFacts'
-import { roundsSetting, roundsSettings } from './settings'
+import { roundsSetting } from './hours'
+import { roundsSettings } from './settings'
 
 interface HouseServices {
   readonly data: DataSource

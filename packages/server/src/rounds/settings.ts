@@ -1,21 +1,11 @@
 import type { DataSource } from 'typeorm'
-import { usualRounds, usualTimes, type RoundsSettings } from '@bichroma/contract'
-import { clockIn, deskOn, localDate, type UseTime } from '@bichroma/core/rounds'
+import type { RoundsSettings } from '@bichroma/contract'
+import { clockIn, deskOn, localDate } from '@bichroma/core/rounds'
 import type { WorkingHours } from '../register/light/levels'
 import { settingEntity } from '../studio/entities'
+import { roundsSetting, roundsSettingsOf } from './hours'
 
-/** The name under which the studio's hours are kept among its decisions. */
-export const roundsSetting = 'rounds'
-
-/** The zone of the machine that the server runs on, by its IANA name. */
-const serverZone = (): string => Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
-
-/** What was decided, with the usual for what was not. */
-export const roundsSettingsOf = (value: unknown): RoundsSettings => ({
-  ...usualRounds(serverZone()),
-  ...(value as Partial<RoundsSettings> | null | undefined),
-})
-
+/** What was decided of rounds; the usual where nothing was. */
 export const roundsSettings = async (data: DataSource): Promise<RoundsSettings> =>
   roundsSettingsOf((await data.getRepository(settingEntity).findOneBy({ name: roundsSetting }))?.value)
 
@@ -33,22 +23,3 @@ export async function workingHours(data: DataSource): Promise<WorkingHours> {
     },
   }
 }
-
-/** When workstations may be used, as it was decided; the nearest to a workstation wins. */
-export class UseTimes {
-  private readonly by = new Map<string, readonly UseTime[]>()
-
-  constructor(rows: readonly { level: string; subjectId: number; times: string }[]) {
-    for (const { level, subjectId, times } of rows) this.by.set(`${level} ${subjectId}`, JSON.parse(times) as UseTime[])
-  }
-
-  of({ workstationId, roomId }: { workstationId: number; roomId: number }): readonly UseTime[] {
-    return (
-      this.by.get(`workstation ${workstationId}`) ??
-      this.by.get(`room ${roomId}`) ??
-      this.by.get('studio 0') ??
-      usualTimes
-    )
-  }
-}
-export const useTimesQuery = 'SELECT level, subject_id AS subjectId, times FROM use_times'

@@ -30,7 +30,8 @@ import {
   type WalkRow,
 } from './houseFacts'
 import { newestPlan } from './planner'
-import { roundsSettings, UseTimes, useTimesQuery } from './settings'
+import { UseTimes, useTimesQuery } from './hours'
+import { roundsSettings } from './settings'
 
 const daysShown = 7
 

@@ -1,5 +1,4 @@
 import { inflateSync } from 'node:zlib'
-import PDFDocument from 'pdfkit'
 
 /** The studio's logo, as reports carry it. */
 export interface Logo {
@@ -61,6 +60,8 @@ export async function lookAtPicture(
   const complaint = kind.type === 'image/png' ? pngComplaint(bytes) : null
   if (complaint) return { complaint }
   try {
+    // Loaded when it is needed: it takes a third of a second.
+    const { default: PDFDocument } = await import('pdfkit')
     const pdf = new PDFDocument()
     // A picture that cannot be drawn fails here, and not in every report from now on.
     const image = (pdf as unknown as { openImage(b: Buffer): { width: number; height: number } }).openImage(

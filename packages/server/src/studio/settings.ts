@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { studioSettingsSchema, usualSettings, validate, type StudioSettings, type yup } from '@bichroma/contract'
+import { studioSettingsSchema, validate, type StudioSettings, type yup } from '@bichroma/contract'
 import type { Events } from '../http/events'
 import type { Api } from '../http/api'
 import type { ContentStore } from '../data/contents'
@@ -8,14 +8,9 @@ import type { Threads } from '../http/threads'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import { logoName, lookAtLogo, studioLogo } from './logo'
 import { keptSetting, settingEntity } from './entities'
+import { studioSettingsOf } from './settingsOf'
 
 const name = 'studio'
-
-/** What was decided, with the usual for what was not. */
-export const studioSettingsOf = (value: unknown): StudioSettings => ({
-  ...usualSettings,
-  ...(value as Partial<StudioSettings> | null | undefined),
-})
 
 /** What the studio decided; the usual where it has not. */
 export const studioSettings = async (data: DataSource): Promise<StudioSettings> =>
