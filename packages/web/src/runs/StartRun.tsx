@@ -17,11 +17,12 @@ import {
   type Slot,
   type StartRun as StartRunInput,
   type StoredAim,
+  type StudioSettings,
   type yup,
 } from '@bichroma/contract'
 import { ask, type ApiProblem } from '../api/client'
 import { useList } from '../api/lists'
-import { useAims, useDisplay, useInstruments, useSend, useSettings } from '../api/queries'
+import { useAims, useDisplay, useInstruments, useRooms, useSend, useSettings } from '../api/queries'
 import { LightNotice } from '../parts/LightNotice'
 import { allOf, Loaded } from '../parts/Loaded'
 import { Plane } from '../parts/Plane'
@@ -45,9 +46,17 @@ export function StartRun() {
   const id =
     asked !== null && /^[1-9][0-9]{0,9}$/.test(asked) ? Number(asked) : (items.find((d) => d.live) ?? items[0])?.id
   const display = useDisplay(id ?? null)
-  const aims = useAims()
+  const choices = allOf(useAims(), useSettings(), useInstruments())
+  // What came later would push the button away from under a pointer.
+  const all = allOf(display, choices, useRooms())
   if (id === undefined && !empty) return <div className="none">No display is in the register yet.</div>
-  return <Loaded query={allOf(display, aims)}>{([d, a]) => <StartRunOf key={d.id} display={d} aims={a} />}</Loaded>
+  return (
+    <Loaded query={all}>
+      {([of, [aims, settings, instruments]]) => (
+        <StartRunOf key={of.id} display={of} aims={aims} settings={settings} instruments={instruments} />
+      )}
+    </Loaded>
+  )
 }
 
 /** When a run begins, in words. */
@@ -57,12 +66,17 @@ export const beginningWords: Readonly<Record<Begins, string>> = {
   night: 'at night',
 }
 
-function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim[] }) {
+interface Choices {
+  display: DisplayDetail
+  aims: StoredAim[]
+  settings: StudioSettings
+  instruments: Instrument[]
+}
+
+function StartRunOf({ display, aims, settings, instruments }: Choices) {
   const [params, setParams] = useSearchParams()
   const navigate = useNavigate()
-  const instruments = useInstruments().data ?? []
-  const decided = useSettings().data?.profile
-  const policy = decided && profileFor(decided, display.holds)
+  const policy = profileFor(settings.profile, display.holds)
   const kind = runKindNames.find((k) => k === params.get('kind')) ?? 'full'
   const slot =
     display.slots.find((s) => s.number === Number(params.get('slot'))) ??
@@ -155,7 +169,7 @@ function StartRunOf({ display, aims }: { display: DisplayDetail; aims: StoredAim
                 options={(['now', 'turn', 'night'] as const).map((value) => ({ value, label: beginningWords[value] }))}
               />
             </Form.Item>
-            {traits.writes && profile && <ProfileChoice profile={profile} onChange={setChosenProfile} />}
+            {traits.writes && <ProfileChoice profile={profile} onChange={setChosenProfile} />}
           </Form>
           <LightNotice roomId={display.room.id} />
           <Overwrites slot={slot} kind={kind} />
