@@ -15,9 +15,10 @@ if (isMainThread && process.send) {
     }
     globalThis.gc?.()
     const ms = (value) => value / 1e6
+    const { rss, heapUsed } = process.memoryUsage()
     process.send({
-      residentMb: process.memoryUsage().rss / 2 ** 20,
-      heapMb: process.memoryUsage().heapUsed / 2 ** 20,
+      residentMb: rss / 2 ** 20,
+      heapMb: heapUsed / 2 ** 20,
       delayMs: { p99: ms(delay.percentile(99)), p999: ms(delay.percentile(99.9)), max: ms(delay.max) },
       storedMs: stored,
     })

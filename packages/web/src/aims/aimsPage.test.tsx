@@ -85,5 +85,6 @@ test('a new aim begins with what is usual, and belongs to no stored one', async 
 test('without any it says so; a viewer reads and adds none', async () => {
   begin('/aims', { role: 'viewer', of: [] })
   expect(await screen.findByText('Nothing here yet. Add the first.')).toBeTruthy()
+  await api.settled()
   expect(screen.queryByRole('button', { name: 'Add aim' })).toBeNull()
 })

@@ -1,5 +1,5 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { cleanup, screen, within } from '@testing-library/react'
 import type { DisplayDetail, Instrument, Role } from '@bichroma/contract'
 import { showAt } from '../parts/showInApp'
 import { day, display, judged, now, reviewOf, rolloutRow, runSummary, slot } from '../test/fixtures'
@@ -103,7 +103,8 @@ describe('an instrument', () => {
   test('that is there, or a display that is away, needs no word', async () => {
     begin(detail({ live: false }), { more: { 'GET /api/instruments': { body: [] } } })
     await top()
-    await waitFor(() => expect(api.asked).toContain('/api/instruments'))
+    await api.settled()
+    expect(api.asked).toContain('/api/instruments')
     expect(screen.queryByText(/^No instrument is at/)).toBeNull()
   })
 })
@@ -118,7 +119,8 @@ describe('what can be started', () => {
   ])('%s', async (_, change, role, may) => {
     begin(detail(change), { role })
     await top()
-    await waitFor(async () => expect(await acts()).toEqual(may))
+    await api.settled()
+    expect(await acts()).toEqual(may)
   })
 
   test('no check of a slot that holds nothing', async () => {

@@ -157,6 +157,7 @@ describe('who may change it', () => {
     begin(some, 'viewer')
     expect(await screen.findByText('C1')).toBeTruthy()
     expect(await screen.findByText('reed-1')).toBeTruthy()
+    await api.settled()
     for (const name of [...names, 'C1', 'reed-1']) expect(screen.queryByRole('button', { name })).toBeNull()
   })
 })

@@ -1,5 +1,5 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { cleanup, screen, within } from '@testing-library/react'
 import type { Limits } from '@bichroma/core/aims'
 import type { Role, RunReview } from '@bichroma/contract'
 import { showAt } from '../parts/showInApp'
@@ -56,11 +56,15 @@ describe('what can be done', () => {
     ],
   ])('%s', async (_, change, may) => {
     begin(reviewOf(change))
-    await waitFor(async () => expect(await acts()).toEqual(may))
+    await acts()
+    await api.settled()
+    expect(await acts()).toEqual(may)
   })
 
   test('a viewer places nothing', async () => {
     begin(reviewOf({ profileHash: hash }), { role: 'viewer' })
+    await acts()
+    await api.settled()
     expect(await acts()).not.toContain('Place profile')
   })
 })

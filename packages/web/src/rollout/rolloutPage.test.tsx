@@ -185,6 +185,7 @@ test.each([
 ] as const)('a %s finds what they may do', async (role, may, mayNot) => {
   begin({ role })
   await rowOf('Sedge 1')
+  await api.settled()
   for (const name of may) expect(screen.getByRole('button', { name })).toBeTruthy()
   for (const name of mayNot) expect(screen.queryByRole('button', { name })).toBeNull()
   expect(screen.queryByLabelText('Mark Sedge 1')).toBeNull()
@@ -212,6 +213,7 @@ describe('one display', () => {
   test('that is as wanted has nothing to place', async () => {
     begin()
     const plane = await open('Sedge 1')
+    await api.settled()
     expect(within(plane).queryByRole('button', { name: /^Place/ })).toBeNull()
     expect(within(plane).getByRole('button', { name: 'Read back now' })).toBeTruthy()
   })

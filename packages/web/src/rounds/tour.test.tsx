@@ -214,6 +214,7 @@ describe('what is over', () => {
 test('a viewer sees the same and can start nothing', async () => {
   begin(tourOf([desk(1)]), { role: 'viewer' })
   expect((await deskNow()).textContent).toContain('Plate 1')
+  await api.settled()
   for (const name of ['Start check run', 'Not possible…']) expect(screen.queryByRole('button', { name })).toBeNull()
 })
 

@@ -67,15 +67,20 @@ describe('what can be done', () => {
   ])('%s', async (_, change, may) => {
     begin(run(change))
     await head()
-    await waitFor(async () => expect(await acts()).toEqual(may))
+    await api.settled()
+    expect(await acts()).toEqual(may)
   })
 
   test('by a viewer is to look', async () => {
     begin(run({ state: 'waiting', stage: 'prove' }), { role: 'viewer' })
+    await head()
+    await api.settled()
     expect(await acts()).toEqual([])
     cleanup()
     api.end()
     begin(run({ state: 'done', ...ended }), { role: 'viewer' })
+    await head()
+    await api.settled()
     expect(await acts()).toEqual(['Open review'])
   })
 })
@@ -124,6 +129,7 @@ test('an instrument that watches a room is asked back there once the run is over
   const more = { 'GET /api/rooms': { body: [{ id: 3, name: 'Loft', watch }] } }
   begin(run(), { more })
   await head()
+  await api.settled()
   expect(screen.queryByText(/^Lay/)).toBeNull()
   cleanup()
   api.end()

@@ -1,3 +1,4 @@
+import { waitFor } from '@testing-library/react'
 import type { Role } from '@bichroma/contract'
 import { queryClient } from '../api/queries'
 
@@ -31,6 +32,13 @@ export class StubbedApi {
       const { status = 200, body } = this.answers[`${method} ${path}`] ?? { body: this.otherwise }
       return { ok: status < 400, status, json: async () => body }
     }) as never
+  }
+
+  /** Until all that was asked for has come: what does not stand there then, never does. */
+  async settled(): Promise<void> {
+    await waitFor(() => {
+      if (queryClient.isFetching()) throw new Error('Something is still on its way.')
+    })
   }
 
   end(): void {
