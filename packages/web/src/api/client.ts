@@ -15,20 +15,21 @@ if (typeof window !== 'undefined')
   for (const kind of ['pointerdown', 'pointermove', 'keydown', 'wheel'])
     window.addEventListener(kind, () => (lastSeen = performance.now()), { passive: true, capture: true })
 
-const headersOf = (body: unknown): Record<string, string> => ({
-  ...(body !== undefined && { 'content-type': 'application/json' }),
+const attended = (): Record<string, string> => ({
   // The session of somebody who has gone does not go on for ever.
   ...(performance.now() - lastSeen > unattendedMs && { 'x-unattended': '1' }),
 })
 
-/** Asks the API. Throws {@link ApiProblem} with a sentence for people. */
-export async function ask<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: string, body?: unknown): Promise<T> {
+type Method = 'GET' | 'POST' | 'PUT' | 'DELETE'
+
+/** Sends bytes of a kind to the API, or nothing; gives the answer as it came. Throws {@link ApiProblem} with a sentence for people. */
+export async function request(method: Method, path: string, body?: BodyInit, kind?: string): Promise<Response> {
   let response: Response
   try {
     response = await fetch(`/api${path}`, {
       method,
-      headers: headersOf(body),
-      body: body === undefined ? undefined : JSON.stringify(body),
+      headers: { ...(kind !== undefined && { 'content-type': kind }), ...attended() },
+      body,
     })
   } catch {
     throw new ApiProblem({
@@ -38,14 +39,22 @@ export async function ask<T>(method: 'GET' | 'POST' | 'PUT' | 'DELETE', path: st
       detail: 'The server does not answer. See that it runs, then try again.',
     })
   }
-  const answer: unknown = await response.json().catch(() => null)
-  if (response.ok) return answer as T
+  if (response.ok) return response
   throw new ApiProblem(
-    (answer as Problem | null) ?? {
+    ((await response.json().catch(() => null)) as Problem | null) ?? {
       type: '/problems/unknown',
       title: 'Failed',
       status: response.status,
       detail: `The server answered ${response.status}.`,
     },
   )
+}
+
+/** Asks the API in JSON. Throws {@link ApiProblem} with a sentence for people. */
+export async function ask<T>(method: Method, path: string, body?: unknown): Promise<T> {
+  const response =
+    body === undefined
+      ? await request(method, path)
+      : await request(method, path, JSON.stringify(body), 'application/json')
+  return (await response.json().catch(() => null)) as T
 }

@@ -21,14 +21,9 @@ export function InventoryPage() {
   const { message } = App.useApp()
   const admin = useSession().data?.account?.role === 'administrator'
   const [looked, setLooked] = useState<Looked | null>(null)
-  const look = useSend(async (file: File) => {
-    if (file.size > longestInventory) {
-      void message.error(`${file.name} is larger than an inventory is.`)
-      return
-    }
-    const text = await file.text()
-    setLooked({ name: file.name, text, plan: await ask<InventoryPlan>('POST', '/inventory/plan', { text }) })
-  })
+  const look = useSend(async ({ name, text }: { name: string; text: string }) =>
+    setLooked({ name, text, plan: await ask<InventoryPlan>('POST', '/inventory/plan', { text }) }),
+  )
   const takeIn = useSend(async ({ text, plan }: Looked) => {
     const { written } = await ask<{ written: number }>('POST', '/inventory', { text, digest: plan.digest })
     setLooked(null)
@@ -46,7 +41,12 @@ export function InventoryPage() {
         <div className="acts">
           <Button href="/api/inventory">Write it out</Button>
           {admin && (
-            <ChooseFile label="Inventory file" accept=".csv,text/csv" onChoose={(file) => look.mutate(file)}>
+            <ChooseFile
+              label="Inventory file"
+              accept=".csv,text/csv"
+              most={longestInventory}
+              onChoose={async (file) => look.mutate({ name: file.name, text: await file.text() })}
+            >
               Read one in
             </ChooseFile>
           )}

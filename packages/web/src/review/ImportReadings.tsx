@@ -4,6 +4,7 @@ import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
 import {
   importReadingsSchema,
+  longestReadingsFile,
   roleCovers,
   type DisplayListing,
   type ImportReadings as Input_,
@@ -89,7 +90,8 @@ function ImportDialog({ onClose }: { onClose: () => void }) {
             <ChooseFile
               label="File of readings"
               accept=".txt,.ti3,.cgats,.cxf,.xml,.csv"
-              onChoose={(chosen) => void chosen.text().then((text) => setFile({ name: chosen.name, text }))}
+              most={longestReadingsFile}
+              onChoose={async (chosen) => setFile({ name: chosen.name, text: await chosen.text() })}
             >
               Choose a file
             </ChooseFile>

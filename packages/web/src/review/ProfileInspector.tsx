@@ -10,6 +10,7 @@ import {
   whiteOfProfile,
   type IccProfile,
 } from '@bichroma/core/profiles'
+import { request } from '../api/client'
 import { Plane } from '../parts/Plane'
 import { formatDay } from '../parts/times'
 import { ProfileFigures } from './ProfileFigures'
@@ -53,15 +54,14 @@ export function ProfileInspector() {
   useEffect(() => {
     if (!run) return
     let gone = false
+    const name = `Profile of run ${run}`
     void (async () => {
-      const response = await fetch(`/api/runs/${run}/profile`)
-      if (gone) return
-      if (!response.ok) return setProblem('This run filed no profile.')
-      const bytes = new Uint8Array(await response.arrayBuffer())
-      if (gone) return
-      const profile = readIccProfile(bytes)
-      setOpened((now) => [{ name: textOf(profile, 'desc') || `Profile of run ${run}`, bytes, profile }, now[1]])
-    })()
+      const response = await request('GET', `/runs/${run}/profile`)
+      const next = openProfile(name, new Uint8Array(await response.arrayBuffer()))
+      if (!gone) setOpened((now) => [{ ...next, name: textOf(next.profile, 'desc') || name }, now[1]])
+    })().catch((error: Error) => {
+      if (!gone) setProblem(`${name}: ${error.message}`)
+    })
     return () => {
       gone = true
     }
@@ -69,7 +69,9 @@ export function ProfileInspector() {
   const take = async (files: Iterable<File>) => {
     let which: Side = side.current
     for (const file of [...files].slice(0, 2)) {
-      put(which, file.name, new Uint8Array(await file.arrayBuffer()))
+      const bytes = await file.arrayBuffer().catch(() => null)
+      if (bytes) put(which, file.name, new Uint8Array(bytes))
+      else setProblem(`${file.name}: This browser cannot read it.`)
       which = 1
     }
   }

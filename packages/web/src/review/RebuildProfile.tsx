@@ -1,6 +1,6 @@
 import { App, Button, Modal } from 'antd'
 import { useState } from 'react'
-import { roleCovers, usualSettings, type ProfilePolicy } from '@bichroma/contract'
+import { roleCovers, type ProfilePolicy } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend, useSession, useSettings } from '../api/queries'
 import { ProfileChoice } from '../parts/ProfileChoice'
@@ -9,11 +9,12 @@ import { ProfileChoice } from '../parts/ProfileChoice'
 export function RebuildProfile({ runId, has }: { runId: number; has: boolean }) {
   const { message } = App.useApp()
   const [open, setOpen] = useState(false)
-  const policy = useSettings().data?.profile ?? usualSettings.profile
+  const usual = useSettings().data?.profile
   const [chosen, setChosen] = useState<ProfilePolicy | null>(null)
+  const asked = chosen ?? usual
   const role = useSession().data?.account?.role ?? 'viewer'
   const rebuild = useSend(async () => {
-    const profile = { ...(chosen ?? policy), readings: 'prove' as const }
+    const profile = { ...asked, readings: 'prove' as const }
     const { profileName } = await ask<{ profileName: string }>('POST', `/runs/${runId}/profile`, { profile })
     void message.success(`${profileName} was made. Place it in Rollout.`)
     setOpen(false)
@@ -23,7 +24,7 @@ export function RebuildProfile({ runId, has }: { runId: number; has: boolean }) 
     <>
       <Button onClick={() => setOpen(true)}>{has ? 'Make profile anew' : 'Make profile'}</Button>
       <Modal
-        open={open}
+        open={open && asked !== undefined}
         title="Make a profile from this run’s readings"
         okText="Make profile"
         cancelText="Not now"
@@ -34,7 +35,7 @@ export function RebuildProfile({ runId, has }: { runId: number; has: boolean }) 
         <p className="second" style={{ marginBottom: 12 }}>
           The slot stays as it is; only its profile is made {has ? 'anew' : 'from what the run read'}.
         </p>
-        <ProfileChoice profile={chosen ?? policy} onChange={setChosen} />
+        {asked && <ProfileChoice profile={asked} onChange={setChosen} />}
       </Modal>
     </>
   )

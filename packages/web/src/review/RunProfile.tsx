@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
+import { request } from '../api/client'
 import { Loaded } from '../parts/Loaded'
 import { ProfileFigures } from './ProfileFigures'
 
@@ -8,11 +9,7 @@ export function RunProfile({ runId, has }: { runId: number; has: boolean }) {
   const query = useQuery({
     queryKey: ['runs', String(runId), 'profile', 'bytes'],
     enabled: has,
-    queryFn: async () => {
-      const response = await fetch(`/api/runs/${runId}/profile`)
-      if (!response.ok) throw new Error('The profile could not be had from the server.')
-      return new Uint8Array(await response.arrayBuffer())
-    },
+    queryFn: async () => new Uint8Array(await (await request('GET', `/runs/${runId}/profile`)).arrayBuffer()),
   })
   if (!has)
     return (

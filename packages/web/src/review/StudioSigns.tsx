@@ -1,14 +1,17 @@
-import { App, Button, Input, Modal } from 'antd'
+import { Button, Input, Modal } from 'antd'
 import { useState } from 'react'
-import { usualSettings, type Problem } from '@bichroma/contract'
-import { ask } from '../api/client'
+import type { StudioSettings } from '@bichroma/contract'
+import { ask, request } from '../api/client'
 import { useSend, useSettings } from '../api/queries'
 import { ChooseFile } from '../parts/ChooseFile'
 
-/** The name and the logo that reports carry. */
+/** The name and the logo that reports carry; shown once it is known what the studio is called. */
 export function StudioSigns({ onClose }: { onClose: () => void }) {
-  const { message } = App.useApp()
-  const settings = useSettings().data ?? usualSettings
+  const settings = useSettings().data
+  return settings ? <Signs settings={settings} onClose={onClose} /> : null
+}
+
+function Signs({ settings, onClose }: { settings: StudioSettings; onClose: () => void }) {
   const [name, setName] = useState(settings.studioName)
   // Counts what was sent, so that the picture is asked for anew.
   const [sent, setSent] = useState(0)
@@ -18,12 +21,7 @@ export function StudioSigns({ onClose }: { onClose: () => void }) {
     onClose()
   })
   const send = async (file: File) => {
-    const response = await fetch('/api/settings/logo', {
-      method: 'PUT',
-      headers: { 'content-type': file.type || 'application/octet-stream' },
-      body: file,
-    })
-    if (!response.ok) return void message.error(((await response.json()) as Problem).detail)
+    await request('PUT', '/settings/logo', file, file.type || 'application/octet-stream')
     setHas(true)
     setSent((n) => n + 1)
   }
@@ -57,7 +55,7 @@ export function StudioSigns({ onClose }: { onClose: () => void }) {
         ) : (
           <span className="second">No logo yet</span>
         )}
-        <ChooseFile label="Logo" accept="image/png,image/jpeg" onChoose={(file) => void send(file)}>
+        <ChooseFile label="Logo" accept="image/png,image/jpeg" onChoose={send}>
           {has ? 'Change logo' : 'Add logo'}
         </ChooseFile>
         {has && (

@@ -1,18 +1,13 @@
 import { Button, Input, Modal } from 'antd'
 import { useState } from 'react'
 import type { FoundByHandAnswer, Selection } from '@bichroma/contract'
-import { ApiProblem, ask } from '../api/client'
+import { ask, request } from '../api/client'
 import { useSend } from '../api/queries'
 import { ChooseFile } from '../parts/ChooseFile'
 
 /** Fetches a ZIP for workstations where no courier runs, and keeps it as a file. */
 async function fetchHandFiles(selection: Selection, does: 'place' | 'look'): Promise<void> {
-  const response = await fetch('/api/rollout/files', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ selection, does }),
-  })
-  if (!response.ok) throw new ApiProblem(await response.json())
+  const response = await request('POST', '/rollout/files', JSON.stringify({ selection, does }), 'application/json')
   const link = document.createElement('a')
   link.href = URL.createObjectURL(await response.blob())
   link.download = /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1] ?? 'rollout.zip'
@@ -83,7 +78,7 @@ export function ReadBackByHand({ onClose }: { onClose: () => void }) {
         <ChooseFile
           label="What the script printed, as a file"
           accept=".txt,.log"
-          onChoose={(file) => void file.text().then(setText)}
+          onChoose={async (file) => setText(await file.text())}
         >
           From a file…
         </ChooseFile>

@@ -44,7 +44,7 @@ export function WhichPatches({
           <ChooseFile
             label="List of patches of your own"
             accept=".txt,.ti1,.ti3,.cgats,.csv"
-            onChoose={(file) => void file.text().then((text) => onChoose({ kind: 'own', fileName: file.name, text }))}
+            onChoose={async (file) => onChoose({ kind: 'own', fileName: file.name, text: await file.text() })}
           >
             Own list
           </ChooseFile>

@@ -71,6 +71,7 @@ function PicturesOf({
         <ChooseFile
           label="Picture of your own"
           accept="image/png,image/jpeg,image/tiff,.tif,.tiff"
+          most={600_000_000}
           onChoose={(file) => setPicture({ file })}
         >
           Open a picture
