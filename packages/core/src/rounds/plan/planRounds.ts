@@ -62,8 +62,9 @@ export function planRounds(problem: PlanProblem, { seed = 1, effort = 1 }: PlanO
 /** So many visits at most are few. */
 const few = 120
 
-/** Few visits are tried out thoroughly; many take longer at each step. */
-const stepsFor = (visits: number) => (visits === 0 ? 0 : Math.round(Math.min(10_000, 400 + 4_000_000 / visits)))
+/** Few visits are tried out thoroughly, of a handful every choice comes soon; many take longer at each step. */
+const stepsFor = (visits: number) =>
+  visits === 0 ? 0 : Math.round(Math.min(10_000, 400 + 80 * visits ** 2, 400 + 4_000_000 / visits))
 
 const withHung = (cost: Plan['cost'], hung: { late: number; moved: number }) => ({
   ...cost,
