@@ -15,7 +15,7 @@ module.exports = {
   roots: ['<rootDir>/packages', '<rootDir>/tests'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: { '^.+\\.[jt]s$': swc(false), '^.+\\.tsx$': swc(true) },
-  transformIgnorePatterns: ['/node_modules/(?!(@noble|@seriousme|culori|plist)/)'],
+  transformIgnorePatterns: ['/node_modules/(?!(@noble|@seriousme|culori|plist|react-hotkeys-hook)/)'],
   moduleNameMapper: {
     '\\.css$': '<rootDir>/tests/noStyles.cjs',
     // The icons ask for these modules by their folder.
@@ -25,7 +25,8 @@ module.exports = {
   },
   // Looked up once and not at every use: the sandbox makes that several times slower.
   sandboxInjectedGlobals: ['Math', 'Number', 'Float64Array'],
-  maxWorkers: 2,
+  // A seventh of a test is waiting.
+  maxWorkers: 3,
   globalSetup: '<rootDir>/tests/shelf.cjs',
   globalTeardown: '<rootDir>/tests/clearShelf.cjs',
   testSequencer: '<rootDir>/tests/longFirst.cjs',

@@ -1,11 +1,11 @@
 /** @jest-environment ./tests/browserEnvironment.cjs */
 import { screen, waitFor } from '@testing-library/react'
 import { barSentences } from '@bichroma/core/rounds'
-import type { Visit, Week } from '@bichroma/contract'
+import type { Visit } from '@bichroma/contract'
 import { showInApp as show } from '../parts/showInApp'
 import { hands } from '../test/formHands'
 import { refusal, StubbedApi } from '../test/stubbedApi'
-import { at, minute, visit, whole } from '../test/visits'
+import { at, minute, visit, weekOf } from '../test/visits'
 import { VisitPlane } from './VisitPlane'
 import { doesWords, dueSentence, instrumentSentence, moveSentence, thenSentence, unplannedSentence } from './words'
 
@@ -16,53 +16,6 @@ beforeEach(() => {
   onMove.mockClear()
 })
 afterEach(() => api.end())
-
-const weekOf = (visits: readonly Visit[]): Week =>
-  ({
-    plan: null,
-    hours: { zone: 'Europe/Oslo' },
-    minutes: { seat: 4, takeDown: 1, warm: 30 },
-    now: at('2026-11-24T08:00'),
-    days: [{ date: '2026-11-24', ...whole, desk: whole, closed: null }],
-    people: [
-      {
-        id: 2,
-        name: 'Tobin Reyk',
-        hours: [{ from: at('2026-11-24T09:00'), to: at('2026-11-24T17:00') }],
-        carries: 1,
-        off: [],
-      },
-      {
-        id: 3,
-        name: 'Ilse Haar',
-        hours: [{ from: at('2026-11-24T09:00'), to: at('2026-11-24T17:00') }],
-        carries: 1,
-        off: [],
-      },
-    ],
-    instruments: [
-      { id: 5, name: 'TC-0417', kind: 'colorimeter', validUntil: null, carrierId: null, hangsAt: null },
-      {
-        id: 6,
-        name: 'HS-0031',
-        kind: 'spectroradiometer',
-        validUntil: at('2026-11-23T12:00'),
-        carrierId: null,
-        hangsAt: null,
-      },
-      { id: 7, name: 'TC-0522', kind: 'colorimeter', validUntil: null, carrierId: null, hangsAt: null },
-    ],
-    rooms: [{ id: 1, name: 'Plate Room', building: 'Mill' }],
-    walk: { rooms: 5, buildings: 20, between: [] },
-    windowSets: [[whole]],
-    optionSets: [
-      [
-        { instrumentId: 5, run: 10 },
-        { instrumentId: 6, run: 10 },
-      ],
-    ],
-    visits,
-  }) as unknown as Week
 
 const open = (of: Visit | null, may = { start: true, plan: true }, besides: readonly Visit[] = []) =>
   show(<VisitPlane visit={of} week={weekOf([...(of ? [of] : []), ...besides])} may={may} onMove={onMove} />)

@@ -1,4 +1,4 @@
-import type { Visit } from '@bichroma/contract'
+import type { Visit, Week } from '@bichroma/contract'
 
 /** A time of the studio's clock in November, ms since 1970. */
 export const at = (text: string) => Date.parse(`${text}+01:00`)
@@ -38,3 +38,52 @@ export const visit = (change: Partial<Visit> = {}): Visit =>
     reason: null,
     ...change,
   }) as Visit
+
+/** A week of one day, with two people and three instruments, and these visits. */
+export const weekOf = (visits: readonly Visit[], change: Partial<Week> = {}): Week =>
+  ({
+    plan: null,
+    hours: { zone: 'Europe/Oslo' },
+    minutes: { seat: 4, takeDown: 1, warm: 30 },
+    now: at('2026-11-24T08:00'),
+    days: [{ date: '2026-11-24', ...whole, desk: whole, closed: null }],
+    people: [
+      {
+        id: 2,
+        name: 'Tobin Reyk',
+        hours: [{ from: at('2026-11-24T09:00'), to: at('2026-11-24T17:00') }],
+        carries: 1,
+        off: [],
+      },
+      {
+        id: 3,
+        name: 'Ilse Haar',
+        hours: [{ from: at('2026-11-24T09:00'), to: at('2026-11-24T17:00') }],
+        carries: 1,
+        off: [],
+      },
+    ],
+    instruments: [
+      { id: 5, name: 'TC-0417', kind: 'colorimeter', validUntil: null, carrierId: null, hangsAt: null },
+      {
+        id: 6,
+        name: 'HS-0031',
+        kind: 'spectroradiometer',
+        validUntil: at('2026-11-23T12:00'),
+        carrierId: null,
+        hangsAt: null,
+      },
+      { id: 7, name: 'TC-0522', kind: 'colorimeter', validUntil: null, carrierId: null, hangsAt: null },
+    ],
+    rooms: [{ id: 1, name: 'Plate Room', building: 'Mill' }],
+    walk: { rooms: 5, buildings: 20, between: [] },
+    windowSets: [[whole]],
+    optionSets: [
+      [
+        { instrumentId: 5, run: 10 },
+        { instrumentId: 6, run: 10 },
+      ],
+    ],
+    visits,
+    ...change,
+  }) as unknown as Week
