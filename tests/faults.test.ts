@@ -1,6 +1,7 @@
 import { fenLantern, type Scenario } from '@bichroma/bench'
 import type { Pulse } from '@bichroma/contract'
 import { demoAims } from '../scripts/demoStudio'
+import { expectSame } from './expectSame'
 import { live, Studio } from './studio'
 import { until } from '../scripts/waiting'
 
@@ -151,7 +152,7 @@ describe('stopping', () => {
     expect(run.state).toBe('stopped')
     expect(run.message).toBe('Stopped. Slot 2 holds “Atlas print” again, as before the run.')
     expect(run.log.length).toBeGreaterThan(100)
-    expect(panel().memory.slots).toEqual(held.slots)
+    expectSame(panel().memory.slots, held.slots)
     expect(panel().memory.activeSlot).toBe(held.activeSlot)
     expect((await panel().getControls()).pipeline).toBe('slot')
     const { slots } = await studio.display()

@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { isDeepStrictEqual } from 'node:util'
 import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
 import { uniformFrom } from '@bichroma/core/basics'
 import type { DisplayDetail, RunDetail } from '@bichroma/contract'
@@ -11,6 +12,7 @@ import { demoAims } from '../scripts/demoStudio'
 import { asSeen, live, passwords } from './studio'
 import { until } from '../scripts/waiting'
 import { builtProgram } from '../scripts/builtProgram.cjs'
+import { expectSame } from './expectSame'
 
 const folder = mkdtempSync(join(tmpdir(), 'bichroma-restart-'))
 const dataDir = join(folder, 'data')
@@ -177,13 +179,13 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).stage === 'prove', 'the run proves')
   const port = Number(new URL(server.url).port)
   await server.kill()
-  expect(await slots()).not.toEqual(held)
+  expect(isDeepStrictEqual(await slots(), held)).toBe(false)
   server = await startProcess(port)
   client = new ApiClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live, 'the courier is connected')
   await client.post(`/runs/${id}/stop`)
   await until(async () => (await client.get<RunDetail>(`/runs/${id}`)).state === 'stopped', 'the run has stopped')
-  expect(await slots()).toEqual(held)
+  expectSame(await slots(), held)
   await server.kill()
 }, 300_000)

@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util'
 import { shippedInstrument, shippedPanel } from '@bichroma/bench'
 import { readIccProfile } from '@bichroma/core/profiles'
 import type { RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/contract'
@@ -6,6 +7,7 @@ import { seeTo } from '../scripts/hands'
 import { OneDisplayStudio, serials, type TrialSetting } from '../scripts/trial/oneDisplayStudio'
 import { profileError } from '../scripts/trial/profileError'
 import { truthOfRun } from '../scripts/trial/trial'
+import { expectSame } from './expectSame'
 
 const puck = shippedInstrument('tessel-c3')
 const opened: OneDisplayStudio[] = []
@@ -86,7 +88,7 @@ describe('kinds of run', () => {
     const review = await studio.client.get<RunReview>(`/runs/${id}/review`)
     expect(review.metrics.patches).toHaveLength(17)
     expect(review.metrics.primaries).not.toBeNull()
-    expect(studio.display.memory.slots).toEqual(held)
+    expectSame(studio.display.memory.slots, held)
     expect((await slotsOf(studio))[0]).toMatchObject({ label: null, judged: null })
   })
 })
@@ -335,13 +337,13 @@ test('what a finished run overwrote can be put back, once, while nothing has bee
   const held = await studio.display.readSlot(1)
   const [before] = await slotsOf(studio)
   const second = await studio.finish(await studio.start({ sampling: 'brief' }))
-  expect((await studio.display.readSlot(1)).bytes).not.toEqual(held.bytes)
+  expect(isDeepStrictEqual((await studio.display.readSlot(1)).bytes, held.bytes)).toBe(false)
   await expect(studio.client.post(`/runs/${first.id}/put-back`)).rejects.toThrow('written since this run')
   await studio.client.post(`/runs/${second.id}/put-back`)
   const back = await studio.finish(second.id)
   expect(back).toMatchObject({ state: 'done', endedAt: second.endedAt, judged: second.judged })
   expect(back.message).toContain('Taken back by Trial. Slot 1 holds “Trial” again')
-  expect(await studio.display.readSlot(1)).toEqual(held)
+  expectSame(await studio.display.readSlot(1), held)
   expect((await slotsOf(studio))[0]).toMatchObject({ tablesHash: before.tablesHash, judged: before.judged })
   await expect(studio.client.post(`/runs/${second.id}/profile`)).rejects.toThrow('has been written since')
   await studio.client.post(`/runs/${first.id}/profile`)

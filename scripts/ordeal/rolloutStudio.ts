@@ -149,9 +149,20 @@ export class RolloutStudio {
   rows = () => this.client.list<RolloutRow>('/rollout')
   row = async (displayId: number) => (await this.rows()).find((r) => r.displayId === displayId)!
 
-  /** Whatever is under way comes to its end, and everything that is there is read back. */
+  /** Whatever is under way comes to its end, and everything that is there is read back, until that changes nothing more. */
   async settle(): Promise<void> {
-    for (let round = 0; round < 6; round++) await this.server.schedule.look(0)
+    let before = ''
+    for (let round = 0; round < 6; round++) {
+      await this.server.schedule.look(0)
+      const after = JSON.stringify(
+        this
+          .ask(`SELECT (SELECT MAX(id) FROM found), (SELECT MAX(id) FROM ledger), (SELECT group_concat(curves) FROM display),
+          (SELECT group_concat(id || state || tries || ifnull(verified_at, '')) FROM placement),
+          (SELECT group_concat(id || state) FROM wave_item), (SELECT group_concat(id || state) FROM wave)`),
+      )
+      if (after === before) return
+      before = after
+    }
   }
 
   /** Starts a wave as its preview says it. */
