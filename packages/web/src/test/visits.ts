@@ -3,7 +3,7 @@ import type { Visit, Week } from '@bichroma/contract'
 /** A time of the studio's clock in November, ms since 1970. */
 export const at = (text: string) => Date.parse(`${text}+01:00`)
 export const minute = 60_000
-export const whole = { from: at('2026-11-24T00:00'), to: at('2026-11-25T00:00') }
+const whole = { from: at('2026-11-24T00:00'), to: at('2026-11-25T00:00') }
 export const visit = (change: Partial<Visit> = {}): Visit =>
   ({
     id: 4,
