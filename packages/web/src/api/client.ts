@@ -22,7 +22,10 @@ const attended = (): Record<string, string> => ({
 
 type Method = 'GET' | 'POST' | 'PUT' | 'DELETE'
 
-/** Sends bytes of a kind to the API, or nothing; gives the answer as it came. Throws {@link ApiProblem} with a sentence for people. */
+/**
+ * Sends bytes of a media type to the API, or nothing; gives the answer as it came. Throws {@link ApiProblem} with a
+ * sentence for people.
+ */
 export async function request(method: Method, path: string, body?: BodyInit, kind?: string): Promise<Response> {
   let response: Response
   try {
