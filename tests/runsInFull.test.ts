@@ -1,4 +1,3 @@
-import { isDeepStrictEqual } from 'node:util'
 import { shippedInstrument, shippedPanel } from '@bichroma/bench'
 import { readIccProfile } from '@bichroma/core/profiles'
 import type { RunDetail, RunOutlook, RunReading, RunReview } from '@bichroma/contract'
@@ -337,7 +336,7 @@ test('what a finished run overwrote can be put back, once, while nothing has bee
   const held = await studio.display.readSlot(1)
   const [before] = await slotsOf(studio)
   const second = await studio.finish(await studio.start({ sampling: 'brief' }))
-  expect(isDeepStrictEqual((await studio.display.readSlot(1)).bytes, held.bytes)).toBe(false)
+  expect((await studio.display.readSlot(1)).bytes).not.toEqual(held.bytes)
   await expect(studio.client.post(`/runs/${first.id}/put-back`)).rejects.toThrow('written since this run')
   await studio.client.post(`/runs/${second.id}/put-back`)
   const back = await studio.finish(second.id)
