@@ -4,7 +4,7 @@ import { parseArgs, promisify } from 'node:util'
 import { shippedInstrument, shippedPanel, type shippedPanels } from '@bichroma/bench'
 import { convertXyzToLab, convertXyzToUv, deltaUv } from '@bichroma/core/color'
 import type { Sampling } from '@bichroma/core/runs'
-import { format, resolveConfig } from 'prettier'
+import { formatted } from './formatted'
 import { demoAims, demoLimits } from './demoStudio'
 import type { doubtSummary } from './trial/doubtTrials'
 import { OneDisplayStudio } from './trial/oneDisplayStudio'
@@ -383,7 +383,7 @@ async function main() {
     parts.push(`${mark} ${name}\n\n${text}`)
   }
   const text = `${parts.join('\n\n')}\n`
-  writeFileSync(out, await format(text, { ...(await resolveConfig(out)), parser: 'markdown' }))
+  writeFileSync(out, await formatted(out, text))
   console.log(text)
 }
 

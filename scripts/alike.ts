@@ -14,7 +14,7 @@ import {
   type MemberLight,
   type PeerFigure,
 } from '@bichroma/core/peers'
-import { format, resolveConfig } from 'prettier'
+import { formatted } from './formatted'
 import { OneDisplayStudio, serials } from './trial/oneDisplayStudio'
 import { firstAlarm } from './trial/alarmTrials'
 import { pairCases, pairSummary, pairTrials } from './trial/pairTrials'
@@ -297,7 +297,7 @@ async function main() {
     ...doubt.lines,
     ...alarms.lines,
   ]
-  const text = await format(lines.join('\n'), { ...(await resolveConfig(out)), parser: 'markdown' })
+  const text = await formatted(out, lines.join('\n'))
   writeFileSync(out, text)
   console.log(text)
   const isFar = rows.some(({ after }) => after.average > most.average || after.deltaUv > most.deltaUv)

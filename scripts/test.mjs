@@ -69,7 +69,7 @@ await sideBySide([
   ['demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template]],
   ['types', 'npm', ['run', '-s', 'types']],
   ['lint', 'npm', ['run', '-s', 'lint']],
-  ['formatting', 'npx', ['prettier', '--check', '--log-level', 'warn', '.']],
+  ['formatting', 'npx', ['oxfmt', '--check']],
   ['import rules', 'npm', ['run', '-s', 'imports']],
   ['web application', process.execPath, ['scripts/webBuild.mjs']],
   ['nothing unused', 'npm', ['run', '-s', 'unused']],

@@ -155,8 +155,7 @@ export class RolloutStudio {
     for (let round = 0; round < 6; round++) {
       await this.server.schedule.look(0)
       const after = JSON.stringify(
-        this
-          .ask(`SELECT (SELECT MAX(id) FROM found), (SELECT MAX(id) FROM ledger), (SELECT group_concat(curves) FROM display),
+        this.ask(`SELECT (SELECT MAX(id) FROM found), (SELECT MAX(id) FROM ledger), (SELECT group_concat(curves) FROM display),
           (SELECT group_concat(id || state || tries || ifnull(verified_at, '')) FROM placement),
           (SELECT group_concat(id || state) FROM wave_item), (SELECT group_concat(id || state) FROM wave)`),
       )

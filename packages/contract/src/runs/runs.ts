@@ -54,7 +54,8 @@ export type ChosenPatches = { kind: 'plan'; name: CheckPlan } | { kind: 'own'; f
 
 /** The patches of a check run as they are kept. */
 export type RunPatches =
-  { kind: 'plan'; name: CheckPlan } | { kind: 'own'; fileName: string; patches: readonly Patch[] }
+  | { kind: 'plan'; name: CheckPlan }
+  | { kind: 'own'; fileName: string; patches: readonly Patch[] }
 
 export const startRunSchema = yup
   .object({

@@ -80,7 +80,7 @@ describe('the chance of being outside', () => {
 
   it('sees a white that drifts past its aim come nearer before it goes away', () => {
     const limits: Limits = { rules: [{ metric: 'whiteDeltaUv', near: 0.002, hard: 0.004 }] }
-    const drift = slot(8, (days) => ({ [whiteKeys.x]: -0.03 + 0.0001 * days, [whiteKeys.z]: 0.001 * 0 }))
+    const drift = slot(8, (days) => ({ [whiteKeys.x]: -0.03 + 0.0001 * days, [whiteKeys.z]: 0 }))
     const [soon, middle, late] = [0, 300, 700].map((d) => chanceOutside(drift, limits, start + d * day)!)
     expect(middle).toBeLessThan(soon)
     expect(middle).toBeLessThan(late)

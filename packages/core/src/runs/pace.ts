@@ -108,7 +108,8 @@ const looksBetween = 3
 
 /** What a run may take at most: readings in all, or minutes at real pace. */
 export type Budget =
-  { readonly kind: 'readings'; readonly most: number } | { readonly kind: 'minutes'; readonly most: number }
+  | { readonly kind: 'readings'; readonly most: number }
+  | { readonly kind: 'minutes'; readonly most: number }
 
 /**
  * Readings that a budget leaves to Shape, when so many are taken already (their durations at real pace, ms) and Load and

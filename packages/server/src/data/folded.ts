@@ -3,7 +3,7 @@ export const folded = (text: string): string =>
   // Most text is plain, and whole lists are looked through.
   plain.test(text) ? text.toLowerCase() : text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase()
 
-// eslint-disable-next-line no-control-regex -- all of ASCII
+// oxlint-disable-next-line no-control-regex -- all of ASCII
 const plain = /^[\x00-\x7f]*$/
 
 let split: { readonly words: string; readonly each: readonly string[] } = { words: '', each: [] }

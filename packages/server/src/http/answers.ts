@@ -69,7 +69,7 @@ interface Made {
 }
 
 /** It is done; there is nothing to tell. */
-// eslint-disable-next-line @typescript-eslint/no-empty-object-type -- what JSON has for it
+// oxlint-disable-next-line typescript/no-empty-object-type -- what JSON has for it
 interface Done {}
 
 /** A secret that is told this once. */

@@ -80,7 +80,7 @@ export function LongTable<T>({
   const [items, hold] = useHeld(list.items)
   const [at, setAt] = useState(0)
   const focusing = useRef(false)
-  // eslint-disable-next-line react-hooks/incompatible-library -- no compiler memoizes here
+  // oxlint-disable-next-line react/incompatible-library -- no compiler memoizes here
   const rows = useVirtualizer({
     count: items.length,
     getScrollElement: () => ref.current,

@@ -51,7 +51,7 @@ export function PoliciesPage() {
                   studio ? `changed ${formatDay(studio.changedAt)} by ${studio.changedBy}` : 'as Bichroma begins with'
                 }
               >
-                <Rules
+                <RulesTold
                   rules={{ ...usualRules, ...studio?.rules }}
                   given={studio?.rules ?? {}}
                   onChange={
@@ -70,7 +70,7 @@ export function PoliciesPage() {
                       title={`${levelWords[p.level]} ${p.name}`}
                       aside={`changed ${formatDay(p.changedAt)} by ${p.changedBy}`}
                     >
-                      <Rules rules={p.rules} given={p.rules} onChange={admin ? () => setEditing(p) : undefined} />
+                      <RulesTold rules={p.rules} given={p.rules} onChange={admin ? () => setEditing(p) : undefined} />
                     </Plane>
                   ))}
               </div>
@@ -99,7 +99,15 @@ const levelWords: Readonly<Record<PolicyLevel, string>> = {
   studio: 'The studio',
 }
 
-function Rules({ rules, given, onChange }: { rules: Partial<Rules>; given: Partial<Rules>; onChange?: () => void }) {
+function RulesTold({
+  rules,
+  given,
+  onChange,
+}: {
+  rules: Partial<Rules>
+  given: Partial<Rules>
+  onChange?: () => void
+}) {
   return (
     <div style={{ padding: '0 12px 12px' }}>
       <dl className="facts wide">

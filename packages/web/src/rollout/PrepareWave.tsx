@@ -147,7 +147,7 @@ function Steps({ preview, selection }: { preview: WavePreview; selection: Select
   )
   const [first, setFirst] = useState(3)
   const none = preview.does === 0
-  const day = new Date().toLocaleDateString('en', { day: 'numeric', month: 'long' })
+  const [day] = useState(() => new Date().toLocaleDateString('en', { day: 'numeric', month: 'long' }))
   return (
     <Plane title="In which steps">
       <Form

@@ -3,7 +3,8 @@ import type { Drawing } from '../charts/drawing'
 
 /** One cell of a report's table: text, with a verdict's sign or a pair of colours before it. */
 export type Cell =
-  string | { readonly text: string; readonly verdict?: Verdict; readonly colors?: readonly [aim: string, read: string] }
+  | string
+  | { readonly text: string; readonly verdict?: Verdict; readonly colors?: readonly [aim: string, read: string] }
 
 export interface ReportTable {
   readonly kind: 'table'

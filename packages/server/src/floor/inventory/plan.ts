@@ -88,7 +88,8 @@ class Register {
   holderOfName = (name: string) => this.byName.get(name) as string | undefined
   workstationOf = (name: string) =>
     this.workstation.get(name) as
-      { name: string; operatingSystem: string; systemVersion: string; room: string } | undefined
+      | { name: string; operatingSystem: string; systemVersion: string; room: string }
+      | undefined
   roomOf = (name: string) => this.room.get(name) as { name: string; building: string | null } | undefined
   hasLimits = (name: string) => this.limits.get(name) !== undefined
 }
