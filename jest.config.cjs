@@ -11,7 +11,7 @@ const swc = (tsx) => [
 process.env.BICHROMA_BACKUP_HOURS ??= '0'
 
 module.exports = {
-  testEnvironment: 'node',
+  testEnvironment: '<rootDir>/tests/nodeEnvironment.cjs',
   roots: ['<rootDir>/packages', '<rootDir>/tests'],
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   transform: { '^.+\\.[jt]s$': swc(false), '^.+\\.tsx$': swc(true) },

@@ -1,3 +1,4 @@
+require('./compiledOnce.cjs')
 const { TestEnvironment } = require('jest-environment-jsdom')
 
 /** A channel as React's scheduler uses it: what is posted at one end is heard at the other, later. */

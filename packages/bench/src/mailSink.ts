@@ -1,5 +1,4 @@
 import type { AddressInfo } from 'node:net'
-import { simpleParser } from 'mailparser'
 import { SMTPServer } from 'smtp-server'
 
 /** A letter that came in. */
@@ -27,7 +26,9 @@ export class MailSink {
     onMailFrom: (_address, _session, done) =>
       done(this.broken ? new Error('The mail stand-in is out of order.') : null),
     onData: (stream, _session, done) => {
-      simpleParser(stream).then(
+      // It is large, and few benches are written to.
+      const read = import('mailparser').then(({ simpleParser }) => simpleParser(stream))
+      read.then(
         ({ from, to, subject, text }) => {
           this.letters.push({
             at: Date.now(),

@@ -1,7 +1,6 @@
 import { mkdir, readdir, readFile, rename, rm, writeFile } from 'node:fs/promises'
 import { dirname, join } from 'node:path'
 import type { Triple } from '@bichroma/core/color'
-import { contentHash } from '@bichroma/core/profiles'
 import type { OperatingSystem } from '@bichroma/core/register'
 import type { SignalRange } from '@bichroma/core/tables'
 import type { ProgramFound } from '@bichroma/core/rollout'
@@ -13,7 +12,7 @@ import {
   type HostCondition,
   type HostFacts,
 } from '@bichroma/contract'
-import { DeviceFault, type HostDevice } from '@bichroma/courier'
+import { DeviceFault, nodeHash, type HostDevice } from '@bichroma/courier'
 import type { BenchClock } from '../benchClock'
 import type { RoomLight } from '../light/roomLight'
 import { bindingStores, inForce, type Bound } from './bindingStores'
@@ -214,8 +213,8 @@ export class BenchHost implements HostDevice {
       const holder = await this.holderOf(scope, fileName)
       const path = this.pathOf(scope, holder ?? fileName)
       if (holder !== null) {
-        const held = contentHash(await readFile(join(this.root, path)))
-        if (held !== contentHash(bytes) && !replaces.includes(held))
+        const held = nodeHash(await readFile(join(this.root, path)))
+        if (held !== nodeHash(bytes) && !replaces.includes(held))
           throw new DeviceFault(
             'name-taken',
             `${shownPath(operatingSystem, path)} on ${name} is another’s file, and it stays. Give the profile another name.`,
@@ -254,7 +253,7 @@ export class BenchHost implements HostDevice {
     const path = join(this.root, this.pathOf(scope, fileName))
     await this.clock.pass(takes.remove)
     return this.alone(async () => {
-      const held = await readFile(path).then(contentHash, () => null)
+      const held = await readFile(path).then(nodeHash, () => null)
       const had = Object.values(await this.bindings()).some((b) => b[scope].includes(fileName))
       if (held !== hash || had || this.readOnly) return false
       await rm(path)
@@ -305,7 +304,7 @@ export class BenchHost implements HostDevice {
       serial,
       scope: chosen.scope,
       path: shownPath(this.traits.operatingSystem, path),
-      hash: await readFile(join(this.root, path)).then(contentHash, () => null),
+      hash: await readFile(join(this.root, path)).then(nodeHash, () => null),
       waitsFor,
       associations: { machine: [...bound.machine], user: [...bound.user], perUser: bound.perUser },
       by: (tellsBy.includes(this.traits.operatingSystem) && this.by.get(serial)) || null,
@@ -395,7 +394,7 @@ export class BenchHost implements HostDevice {
     for (const scope of ['machine', 'user'] as const) {
       const folder = join(this.root, profileFolders[this.traits.operatingSystem][scope])
       for (const name of await readdir(folder).catch((): string[] => []))
-        found.push({ scope, name, hash: contentHash(await readFile(join(folder, name))) })
+        found.push({ scope, name, hash: nodeHash(await readFile(join(folder, name))) })
     }
     return found
   }

@@ -1,0 +1,3 @@
+require('./compiledOnce.cjs')
+
+module.exports = require('jest-environment-node').TestEnvironment
