@@ -3,7 +3,7 @@ import { expect, signIn, test } from './studio'
 // Slow enough for a person to knock the instrument while a brief run shapes.
 test.use({ place: 'bench', pace: '25' })
 
-test('the bench panel: a person knocks the instrument there, and the run sheet asks for hands here', async ({
+test('the bench panel: a person knocks the instrument there, and the run sheet asks for hands here @long', async ({
   page,
   demo,
   context,

@@ -3,7 +3,7 @@ import { expect, goTo, signIn, test } from './studio'
 
 test.use({ place: 'byEye' })
 
-test('two members are matched by eye: three repetitions, kept, told on the set and in the aim', async ({
+test('two members are matched by eye: three repetitions, kept, told on the set and in the aim @long', async ({
   page,
   demo,
 }) => {
@@ -40,7 +40,7 @@ test('two members are matched by eye: three repetitions, kept, told on the set a
   await expect(page.getByText('Plate 2 beside Plate 1, taken back')).toBeVisible()
 })
 
-test('what a ring tells of an instrument is weighed, taken into account and put away', async ({ page, demo }) => {
+test('what a ring tells of an instrument is weighed, taken into account and put away @long', async ({ page, demo }) => {
   await signIn(page, demo)
   await goTo(page, 'Peer sets')
   await page.getByRole('button', { name: 'Rings of instruments' }).click()

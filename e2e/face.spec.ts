@@ -27,7 +27,7 @@ test('by keyboard alone: the palette, the list of keys, areas by two keys, a row
   await expect(page.getByRole('heading', { name: /Lantern 1/ })).toBeVisible()
 })
 
-test('surfaces are true neutral greys in both themes, and the choice is kept', async ({ page, demo }) => {
+test('surfaces are true neutral greys in both themes, and the choice is kept @long', async ({ page, demo }) => {
   await signIn(page, demo)
   const surfaces = () =>
     page.evaluate<string[]>(
@@ -53,7 +53,7 @@ test('surfaces are true neutral greys in both themes, and the choice is kept', a
 
 const levels = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']
 
-test('no accessibility violations of levels A and AA, in both themes', async ({ page, demo }) => {
+test('no accessibility violations of levels A and AA, in both themes @long', async ({ page, demo }) => {
   const found: string[] = []
   await signIn(page, demo)
   let [shown, next] = ['Dark theme', 'Light theme']

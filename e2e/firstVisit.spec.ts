@@ -23,7 +23,7 @@ async function start([source, ...args]: string[]) {
   return { told, end: (signal: NodeJS.Signals) => (child.kill(signal), gone) }
 }
 
-test('from an empty folder to a profile in force, a backup, a lost folder, and the same report again', async ({
+test('from an empty folder to a profile in force, a backup, a lost folder, and the same report again @long', async ({
   page,
 }) => {
   const folder = mkdtempSync(join(tmpdir(), 'bichroma-e2e-first-'))

@@ -45,7 +45,7 @@ test('Floor: rooms as rows, one opens to its displays; what needs someone is cou
   )
 })
 
-test('Register: all of it by keyboard, searched and filtered, and there again after going back', async ({
+test('Register: all of it by keyboard, searched and filtered, and there again after going back @long', async ({
   page,
   url,
 }) => {
@@ -76,7 +76,7 @@ test('Register: all of it by keyboard, searched and filtered, and there again af
   await expect(table).toHaveAttribute('aria-rowcount', '15')
 })
 
-test('scrolling through long lists brings what is scrolled to', async ({ page, url }) => {
+test('scrolling through long lists brings what is scrolled to @long', async ({ page, url }) => {
   await signIn(page, url, '/runs')
   const region = page.getByRole('region', { name: 'Runs' })
   await expect(region.getByRole('row').nth(2)).toBeVisible()
@@ -88,7 +88,7 @@ test('scrolling through long lists brings what is scrolled to', async ({ page, u
   await expect.poll(index).toBeGreaterThan(600)
 })
 
-test('no accessibility violations where rooms are rows and lists are long', async ({ page, url }) => {
+test('no accessibility violations where rooms are rows and lists are long @long', async ({ page, url }) => {
   await signIn(page, url)
   for (const path of ['/', '/needs', '/register', '/runs', '/review', '/rollout', '/rounds', '/drift']) {
     await page.goto(url + path)

@@ -3,7 +3,7 @@ import { expect, goTo, signIn, test } from './studio'
 
 test.use({ place: 'peers' })
 
-test('from making a set to its verdict: members, baselines, common ground, its aim, full runs of all', async ({
+test('from making a set to its verdict: members, baselines, common ground, its aim, full runs of all @long', async ({
   page,
   demo,
 }) => {

@@ -76,7 +76,7 @@ function totp(secret: string): string {
   return String((mac.readUInt32BE(mac[19] & 15) & 0x7fffffff) % 1e6).padStart(6, '0')
 }
 
-test('a second factor is set up when the studio asks for it, and lets in by figures and by a recovery code', async ({
+test('a second factor is set up when the studio asks for it, and lets in by figures and by a recovery code @long', async ({
   page,
   demo,
 }) => {

@@ -51,7 +51,7 @@ test('the care of a display: more days between checks move its due line', async 
   await expect(page.getByRole('heading', { name: /Sedge 4.*within/ })).toBeVisible()
 })
 
-test('the cover closed in the middle of a run: the sheet asks for hands, and “Go on” goes on', async ({
+test('the cover closed in the middle of a run: the sheet asks for hands, and “Go on” goes on @long', async ({
   page,
   demo,
 }) => {
@@ -70,7 +70,7 @@ test('the cover closed in the middle of a run: the sheet asks for hands, and “
   await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
 })
 
-test('a run on a display whose courier is away says what to switch on', async ({ page, demo }) => {
+test('a run on a display whose courier is away says what to switch on @long', async ({ page, demo }) => {
   await signIn(page, demo, 'technician')
   await page.goto(`${demo.url}/runs/new?display=1&kind=check`)
   await expect(page.getByText('away: start it first')).toBeVisible()
@@ -78,7 +78,7 @@ test('a run on a display whose courier is away says what to switch on', async ({
   await expect(page.getByRole('alert')).toContainText('Switch sedge-01 on and start its courier.')
 })
 
-test('limits: a rule is taken out and put in, and the list tells of it', async ({ page, demo }) => {
+test('limits: a rule is taken out and put in, and the list tells of it @long', async ({ page, demo }) => {
   await signIn(page, demo)
   await page.goto(`${demo.url}/aims/limits`)
   await page.getByRole('button', { name: 'Add limits' }).click()
@@ -97,7 +97,7 @@ test('limits: a rule is taken out and put in, and the list tells of it', async (
   await expect(listed).toHaveCount(0)
 })
 
-test('a room’s light, watched: its day and weeks, another level agreed on, the watch ended and begun, and the desks told', async ({
+test('a room’s light, watched: its day and weeks, another level agreed on, the watch ended and begun, and the desks told @long', async ({
   page,
   demo,
 }) => {

@@ -69,7 +69,10 @@ test('a check run to its report; the same run compared, and its drift', async ({
   expect(broken).toEqual([])
 })
 
-test('readings from a file: a good one is judged and marked, a broken one told by its line', async ({ page, demo }) => {
+test('readings from a file: a good one is judged and marked, a broken one told by its line @long', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'technician')
   await goTo(page, 'Review')
   await page.getByRole('button', { name: 'Import readings' }).click()
@@ -107,7 +110,10 @@ test('a validation is withdrawn by an administrator, with a reason, and counts n
   await expect(row).toContainText('The instrument had slipped.')
 })
 
-test('gamuts in three dimensions, pictures on two sides, and a profile that is dropped', async ({ page, demo }) => {
+test('gamuts in three dimensions, pictures on two sides, and a profile that is dropped @long', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'viewer')
   const runs = (await (await page.request.get(`${demo.url}/api/runs?kind=full&of=judged&limit=2`)).json()) as {
     items: { id: number }[]
@@ -175,7 +181,10 @@ test('gamuts in three dimensions, pictures on two sides, and a profile that is d
   })
 })
 
-test('by keyboard alone: from Drift to a slot, its figures, the comparison and a review', async ({ page, demo }) => {
+test('by keyboard alone: from Drift to a slot, its figures, the comparison and a review @long', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo)
   await page.keyboard.press('g')
   await page.keyboard.press('t')

@@ -47,7 +47,7 @@ test('a wave: preview, the first few, the rest by a word, and everything given b
   await expect(page.getByRole('listitem').filter({ hasText: 'Plates' })).toContainText('3 of 3 given back')
 })
 
-test('a switch of slot is followed, and a profile that was replaced is put back and then left alone', async ({
+test('a switch of slot is followed, and a profile that was replaced is put back and then left alone @long', async ({
   page,
   demo,
 }) => {

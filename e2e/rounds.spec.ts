@@ -10,7 +10,7 @@ const weekOf = async (page: Page, demo: Demo): Promise<Week> =>
 /** What lies ahead, the soonest first. */
 const ahead = async (page: Page, demo: Demo) => (await weekOf(page, demo)).visits.filter((v) => v.state === 'planned')
 
-test('the week: every visit says why it is then; one is moved by keys, stays there, and is let go', async ({
+test('the week: every visit says why it is then; one is moved by keys, stays there, and is let go @long', async ({
   page,
   demo,
 }) => {
@@ -99,7 +99,7 @@ test('the tour on a phone: what is tapped without a connection is sent when it i
   await expect.poll(async () => (await weekOf(page, demo)).visits.find((v) => v.id === next.id)?.state).toBe('blocked')
 })
 
-test('the page of a desk opens by the courier’s link, and what looks wrong there becomes a visit and is answered', async ({
+test('the page of a desk opens by the courier’s link, and what looks wrong there becomes a visit and is answered @long', async ({
   page,
   browser,
   demo,
@@ -135,7 +135,7 @@ test('the page of a desk opens by the courier’s link, and what looks wrong the
   await expect(artist.getByText('Tobin comes this afternoon.')).toBeVisible()
 })
 
-test('hours, people and ways are changed in words, a calendar is given and ended, and how well it is kept is told', async ({
+test('hours, people and ways are changed in words, a calendar is given and ended, and how well it is kept is told @long', async ({
   page,
   demo,
 }) => {

@@ -40,7 +40,7 @@ async function followGauge(page: Page, demo: Demo, serial: string): Promise<void
   }
 }
 
-test('a display that obeys only hands: its warmth is measured, its brightness turned by the gauge', async ({
+test('a display that obeys only hands: its warmth is measured, its brightness turned by the gauge @long', async ({
   page,
   demo,
 }) => {
@@ -58,7 +58,10 @@ test('a display that obeys only hands: its warmth is measured, its brightness tu
   await expect(page.locator('.sheet')).toContainText('Brightness turned by hand')
 })
 
-test('three runs in the queue, one after another; the one in the middle fails and says why', async ({ page, demo }) => {
+test('three runs in the queue, one after another; the one in the middle fails and says why @long', async ({
+  page,
+  demo,
+}) => {
   await signIn(page, demo, 'technician')
   await demo.fault('dynamicContrast', { display: 'MR-32-006996', on: true })
   for (const [name, kind] of [
@@ -80,7 +83,7 @@ test('three runs in the queue, one after another; the one in the middle fails an
   await demo.fault('dynamicContrast', { display: 'MR-32-006996', on: false })
 })
 
-test('the server dies in the middle of a refresh: the sheet says so, and the run is resumed to its end', async ({
+test('the server dies in the middle of a refresh: the sheet says so, and the run is resumed to its end @long', async ({
   page,
   demo,
 }) => {
@@ -96,7 +99,7 @@ test('the server dies in the middle of a refresh: the sheet says so, and the run
   await expect(page.locator('.sheet')).toContainText('of an earlier run')
 })
 
-test('the register shows which display is which, and makes corrections', async ({ page, demo }) => {
+test('the register shows which display is which, and makes corrections @long', async ({ page, demo }) => {
   await signIn(page, demo, 'technician')
   await goTo(page, 'Register')
   await page.getByRole('row', { name: /^Sedge 2/ }).click()

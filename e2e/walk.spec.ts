@@ -164,7 +164,7 @@ test('from the register to a profile in force', async ({ page, demo }) => {
   expect(broken).toEqual([])
 })
 
-test('the data link unplugged: the run stops at Ready and says what to do; mended, a check run goes through', async ({
+test('the data link unplugged: the run stops at Ready and says what to do; mended, a check run goes through @long', async ({
   page,
   demo,
 }) => {
@@ -182,7 +182,7 @@ test('the data link unplugged: the run stops at Ready and says what to do; mende
   await expect(page.getByRole('button', { name: 'Open review' })).toBeVisible({ timeout: 180_000 })
 })
 
-test('the courier gone in the middle: the sheet says so, and the run goes on when it is back; stopping puts the slot back', async ({
+test('the courier gone in the middle: the sheet says so, and the run goes on when it is back; stopping puts the slot back @long', async ({
   page,
   demo,
 }) => {

@@ -30,7 +30,7 @@ const faults = (page: Page) =>
     return found
   })()`)
 
-test('from 360 px nothing overlaps or is cut, and the rail folds into one button', async ({ page, demo }) => {
+test('from 360 px nothing overlaps or is cut, and the rail folds into one button @long', async ({ page, demo }) => {
   const found: string[] = []
   await signIn(page, demo)
   for (const path of views) {

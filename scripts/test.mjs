@@ -1,11 +1,15 @@
-// Everything that must hold before work lands, one step after another; ends with the line that counts.
-import { spawn, spawnSync } from 'node:child_process'
+// What must hold before work lands, and with --whole all that can be tried; ends with the line that counts.
+import { spawn } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { chromiumPath } from './chromium.mjs'
 import { findProgram, installDebian } from './debian.mjs'
 import { installPackages } from './install.mjs'
+
+/** Whether the long tests run too, those whose names end in “@long”. */
+const whole = process.argv.includes('--whole')
+const notLong = '^(?!.*@long)'
 
 installPackages()
 if (!chromiumPath({ install: true })) {
@@ -17,14 +21,30 @@ if (!findProgram('pdftotext')) installDebian('poppler-utils')
 // What makes the certificates of tests.
 if (!findProgram('openssl')) installDebian('openssl')
 
+const began = Date.now()
 const results = mkdtempSync(join(tmpdir(), 'bichroma-results-'))
 const total = { passed: 0, failed: 0 }
 
-/** Runs a step; `count` reads how many tests it held, else it counts as one. */
-function step(name, command, args, { count, env } = {}) {
+/** Runs a command to its end; with `held` its output is given back and not shown meanwhile. */
+function run(command, args, { env, held = false } = {}) {
   const started = Date.now()
-  console.log(`\n— ${name}`)
-  const { status } = spawnSync(command, args, { stdio: 'inherit', env: { ...process.env, ...env } })
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      stdio: ['ignore', held ? 'pipe' : 'inherit', held ? 'pipe' : 'inherit'],
+      env: { ...process.env, ...env },
+    })
+    let output = ''
+    if (held) for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (output += chunk))
+    child.on('error', (error) => resolve({ status: 1, output: `${error.message}\n`, seconds: 0 }))
+    child.on('close', (status) => resolve({ status, output, seconds: (Date.now() - started) / 1000 }))
+  })
+}
+
+const say = (name, { status, seconds }) =>
+  console.log(`— ${name}: ${status === 0 ? 'fine' : 'FAILED'}, ${seconds.toFixed(0)} s`)
+
+/** Adds what a step came to; `count` reads how many tests it held, else it counts as one. */
+function add(status, count) {
   let counted = status === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
   if (count) {
     try {
@@ -36,68 +56,77 @@ function step(name, command, args, { count, env } = {}) {
   }
   total.passed += counted.passed
   total.failed += counted.failed
-  console.log(`— ${name}: ${status === 0 ? 'fine' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(0)} s`)
+}
+
+/** Runs a step, its output shown as it comes. */
+async function step(name, command, args, { count, env } = {}) {
+  console.log(`\n— ${name}`)
+  const ended = await run(command, args, { env })
+  add(ended.status, count)
+  say(name, ended)
+}
+
+/** Runs a step beside others; its output is shown once it has ended. */
+async function beside(name, command, args) {
+  const ended = await run(command, args, { held: true })
+  add(ended.status)
+  console.log(`\n— ${name}\n${ended.output}`.trimEnd())
+  say(name, ended)
 }
 
 const read = (file) => JSON.parse(readFileSync(join(results, file), 'utf8'))
 
-/** Runs steps side by side, two at a time as there are cores; each one's output is shown once it has ended. */
-async function sideBySide(steps) {
-  const waiting = [...steps]
-  const worker = async () => {
-    for (let next = waiting.shift(); next; next = waiting.shift()) {
-      const [name, command, args] = next
-      const started = Date.now()
-      const { status, output } = await new Promise((resolve) => {
-        const child = spawn(command, args)
-        let text = ''
-        for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => (text += chunk))
-        child.on('close', (code) => resolve({ status: code, output: text }))
-      })
-      total[status === 0 ? 'passed' : 'failed'] += 1
-      console.log(
-        `\n— ${name}\n${output}— ${name}: ${status === 0 ? 'fine' : 'FAILED'}, ${((Date.now() - started) / 1000).toFixed(0)} s`,
-      )
-    }
-  }
-  await Promise.all([worker(), worker()])
-}
-
 const template = join(results, 'demo')
 const isWhole = (studio) => existsSync(join(studio, 'made-7'))
-await sideBySide([
-  ['demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template]],
-  ['types', 'npm', ['run', '-s', 'types']],
-  ['lint', 'npm', ['run', '-s', 'lint']],
-  ['formatting', 'npx', ['oxfmt', '--check']],
-  ['import rules', 'npm', ['run', '-s', 'imports']],
-  ['web application', process.execPath, ['scripts/webBuild.mjs']],
-  ['nothing unused', 'npm', ['run', '-s', 'unused']],
+// The longest of all, and most of it waits for its couriers: it goes on beside the others until its studio is needed.
+const demo = beside('demo data', process.execPath, ['--import', 'tsx', 'scripts/makeDemo.ts', '--folder', template])
+await Promise.all([
+  beside('types', 'npm', ['run', '-s', 'types']),
+  beside('lint', 'npm', ['run', '-s', 'lint']),
+  beside('formatting', 'npx', ['oxfmt', '--check']),
 ])
-step(
+await Promise.all([
+  beside('import rules', 'npm', ['run', '-s', 'imports']),
+  beside('web application', process.execPath, ['scripts/webBuild.mjs']),
+  beside('nothing unused', 'npm', ['run', '-s', 'unused']),
+])
+await step('first paint', 'node', ['scripts/firstPaint.mjs'])
+
+let aside = 0
+await step(
   'unit and integration tests',
   'npx',
-  ['jest', '--silent=false', '--json', '--outputFile', join(results, 'jest.json')],
+  ['jest', '--silent=false', '--json', '--outputFile', join(results, 'jest.json'), ...(whole ? [] : ['-t', notLong])],
   {
     count: () => {
-      const { numPassedTests, numFailedTests, numFailedTestSuites } = read('jest.json')
+      const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = read('jest.json')
+      aside = numPendingTests
       return { passed: numPassedTests, failed: Math.max(numFailedTests, numFailedTestSuites) }
     },
   },
 )
-step('first paint', 'node', ['scripts/firstPaint.mjs'])
-step('end-to-end tests', 'npx', ['playwright', 'test', '--reporter=list,json'], {
-  // A studio that came to no end is made again there, for on half of one every test would fail for the same reason.
-  env: {
-    PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json'),
-    BICHROMA_DEMO_TEMPLATE: isWhole(template) ? template : '',
+await demo
+await step(
+  'end-to-end tests',
+  'npx',
+  ['playwright', 'test', '--reporter=list,json', ...(whole ? [] : ['--grep-invert', '@long'])],
+  {
+    // A studio that came to no end is made again there, for on half of one every test would fail for the same reason.
+    env: {
+      PLAYWRIGHT_JSON_OUTPUT_NAME: join(results, 'e2e.json'),
+      BICHROMA_DEMO_TEMPLATE: isWhole(template) ? template : '',
+    },
+    count: () => {
+      const { expected, unexpected, flaky } = read('e2e.json').stats
+      return { passed: expected, failed: unexpected + flaky }
+    },
   },
-  count: () => {
-    const { expected, unexpected, flaky } = read('e2e.json').stats
-    return { passed: expected, failed: unexpected + flaky }
-  },
-})
+)
 
 rmSync(results, { recursive: true, force: true })
+const minutes = ((Date.now() - began) / 60_000).toFixed(1)
+console.log(
+  `\n${minutes} min. ${whole ? 'Everything was tried.' : `${aside} long unit tests and those in the browser stood aside (“@long”): npm run test:whole tries them too.`}`,
+)
 console.log(`\n${total.passed} passed, ${total.failed} failed`)
 process.exit(total.failed ? 1 : 0)

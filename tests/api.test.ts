@@ -77,7 +77,7 @@ describe('signing in', () => {
     await expect(copy.list('/displays')).rejects.toThrow('You are not signed in')
   })
 
-  test('many wrong passwords are slowed down', async () => {
+  test('many wrong passwords are slowed down @long', async () => {
     const client = new ApiClient(studio.server.url)
     const statuses: number[] = []
     for (let i = 0; i < 12; i++)
@@ -86,7 +86,7 @@ describe('signing in', () => {
   })
 })
 
-test('the stream of events brings every reading of a run', async () => {
+test('the stream of events brings every reading of a run @long', async () => {
   const cookie = clients.viewer.cookie
   const abort = new AbortController()
   const response = await fetch(`${studio.server.url}/api/events`, { headers: { cookie }, signal: abort.signal })
@@ -241,7 +241,7 @@ describe('bad input', () => {
     await studio.admin.post('/limits', { name: 'C', limits: { rules: [{ ...rule, near: 500, hard: 300 }] } })
   })
 
-  test('nothing that anybody sends gives a 500', async () => {
+  test('nothing that anybody sends gives a 500 @long', async () => {
     const uniform = uniformFrom(5)
     const pick = <T>(list: readonly T[]): T => list[Math.floor(uniform() * list.length)]
     const junk = () =>

@@ -172,7 +172,7 @@ test('a file that is none, and a folder that has a store', async () => {
   await expect(readArchive(file, join(studio.folder, 'data'), Date.now())).rejects.toThrow('There is a store')
 })
 
-test('the command says what it did and what is wrong in one line', () => {
+test('the command says what it did and what is wrong in one line @long', () => {
   const run = (...args: string[]) =>
     spawnSync(process.execPath, [builtProgram('packages/server/src/app/archive/main.ts'), ...args], {
       encoding: 'utf8',
@@ -188,7 +188,7 @@ test('the command says what it did and what is wrong in one line', () => {
 })
 
 test.each(['archive/main.ts', 'restore.ts'])(
-  'asked how it is called, or called wrongly, %s says it in a line',
+  'asked how it is called, or called wrongly, %s says it in a line @long',
   (program) => {
     const run = (...args: string[]) =>
       spawnSync(process.execPath, [builtProgram(`packages/server/src/app/${program}`), ...args], { encoding: 'utf8' })

@@ -38,7 +38,7 @@ const make = async () => {
 const restore = (...args: string[]) =>
   spawnSync(process.execPath, [builtProgram('packages/server/src/app/restore.ts'), ...args], { encoding: 'utf8' })
 
-test('a backup made while a run goes on holds everything that was acknowledged, and is told of', async () => {
+test('a backup made while a run goes on holds everything that was acknowledged, and is told of @long', async () => {
   const id = await studio.start({ kind: 'check' })
   const [made] = await Promise.all([make(), studio.finish(id)])
   const file = join(folder, made.name)
@@ -82,7 +82,7 @@ describe('what does not hold is found', () => {
     return file
   }
 
-  test('one byte of a content', async () => {
+  test('one byte of a content @long', async () => {
     const file = await spoiled((store) =>
       store.exec(`UPDATE content SET bytes = CAST(x'00' || substr(bytes, 2) AS BLOB) WHERE rowid = 1`),
     )
@@ -106,7 +106,7 @@ describe('what does not hold is found', () => {
   test.each([
     ['a file that is none', 'no database at all, but long enough to be looked at'.repeat(40)],
     ['an empty file', ''],
-  ])('%s', async (_what, text) => {
+  ])('%s @long', async (_what, text) => {
     const file = join(outside, `no-${text.length}.sqlite`)
     writeFileSync(file, text)
     expect((await proveBackup(file)).faults.length).toBeGreaterThan(0)
@@ -122,7 +122,7 @@ describe('what does not hold is found', () => {
   })
 })
 
-test('restoring keeps what was there, refuses a folder in use, and gives the same studio', async () => {
+test('restoring keeps what was there, refuses a folder in use, and gives the same studio @long', async () => {
   const made = await make()
   const file = join(folder, made.name)
   const used = restore(file, '--data', join(studio.folder, 'data'))
@@ -158,7 +158,7 @@ test('restoring keeps what was there, refuses a folder in use, and gives the sam
   await server.close()
 })
 
-test('before a store is brought up to date a copy of it is kept', async () => {
+test('before a store is brought up to date a copy of it is kept @long', async () => {
   const old = join(outside, 'old')
   const server = await startServer({ dataDir: old, durable: false })
   await server.close()

@@ -36,7 +36,7 @@ function byTruth(aim: ResolvedAim) {
 }
 
 describe('before a run: Ready names it, and nothing is touched', () => {
-  test.each(hostConditionNames.map((name) => [name]))('%s', async (condition) => {
+  test.each(hostConditionNames.map((name) => [name]))('%s @long', async (condition) => {
     await fault('condition', { ...workstation, condition, on: true })
     const run = await studio.finish(await studio.start())
     expect(run.state).toBe('failed')
@@ -84,7 +84,7 @@ describe('before a run: Ready names it, and nothing is touched', () => {
     expect((await studio.display()).slots[0].label).toBeNull()
   })
 
-  test('a clock that is two hours behind is told, and the run goes on with its own time', async () => {
+  test('a clock that is two hours behind is told, and the run goes on with its own time @long', async () => {
     await fault('shiftClock', { ...workstation, minutes: -120 })
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     expect(run.state).toBe('done')
@@ -94,7 +94,7 @@ describe('before a run: Ready names it, and nothing is touched', () => {
 })
 
 describe('in the middle of a run', () => {
-  test('a knock: the run sees white step, waits for hands, reads the spoiled block again, and ends as accurate as without', async () => {
+  test('a knock: the run sees white step, waits for hands, reads the spoiled block again, and ends as accurate as without @long @long', async () => {
     const undisturbed = await studio.finish(await studio.start({ sampling: 'brief' }))
     const without = byTruth(undisturbed.resolvedAim!)
     await fault('knock', { ...instrument, afterReadings: 45 })
@@ -114,7 +114,7 @@ describe('in the middle of a run', () => {
     expect(after.worstDeltaE).toBeLessThan(without.worstDeltaE + 0.5)
   })
 
-  test('tilted under a lit room, and seated no better: after three times the run ends and puts the slot back', async () => {
+  test('tilted under a lit room, and seated no better: after three times the run ends and puts the slot back @long', async () => {
     const id = await studio.start({ sampling: 'brief' })
     await studio.reach(id, 'running', 30)
     await fault('roomLight', { room: 'Sedge Room', illuminanceLux: 200 })
@@ -133,7 +133,7 @@ describe('in the middle of a run', () => {
     expect(run.message).toContain('as before the run')
   })
 
-  test('flat on the glass, the room’s light does not matter', async () => {
+  test('flat on the glass, the room’s light does not matter @long', async () => {
     await fault('roomLight', { room: 'Sedge Room', illuminanceLux: 2000, kelvin: 3000 })
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     expect(run.judged!.verdict).toBe('within')
@@ -143,7 +143,7 @@ describe('in the middle of a run', () => {
   test.each<[string, object, RegExp]>([
     ['another slot', { slot: 3 }, /was switched to slot 3 in the middle; it was put back/],
     ['the brightness turned', { backlight: 95 }, /was turned to brightness 95 in the middle; it was put back/],
-  ])('%s at the display’s own buttons: put back, said, and read again', async (_, press, words) => {
+  ])('%s at the display’s own buttons: put back, said, and read again @long', async (_, press, words) => {
     const id = await studio.start({ sampling: 'brief' })
     await until(async () => (await studio.run(id)).stage === 'prove', 'the run proves')
     await fault('buttons', { ...display, ...press })
@@ -154,7 +154,7 @@ describe('in the middle of a run', () => {
     expect(await studio.bench.display(live.serial).getControls()).toMatchObject({ activeSlot: 1 })
   })
 
-  test('a write cut in half: the slot is unsure until it is written again', async () => {
+  test('a write cut in half: the slot is unsure until it is written again @long', async () => {
     await fault('cutNextWrite', { ...display, on: true })
     const id = await studio.start({ sampling: 'brief' })
     const waiting = await studio.reach(id, 'waiting')
@@ -167,7 +167,7 @@ describe('in the middle of a run', () => {
     expect((await studio.display()).slots[0]).toMatchObject({ unsure: false, label: 'Atlas web' })
   })
 
-  test('a write cut in half and given up: the slot is unsure while the cable is out, and restored once it is back', async () => {
+  test('a write cut in half and given up: the slot is unsure while the cable is out, and restored once it is back @long @long', async () => {
     await studio.finish(await studio.start({ sampling: 'brief' }))
     const held = (await studio.display()).slots[0]
     await fault('cutNextWrite', { ...display, on: true })
@@ -186,7 +186,7 @@ describe('in the middle of a run', () => {
     expect((await studio.display()).slots[0]).toEqual(held)
   })
 
-  test('let go of in the middle of a write, the slot stays unsure, and no check looks at it', async () => {
+  test('let go of in the middle of a write, the slot stays unsure, and no check looks at it @long', async () => {
     await fault('cutNextWrite', { ...display, on: true })
     const id = await studio.start({ sampling: 'brief' })
     await studio.reach(id, 'waiting')
@@ -212,7 +212,7 @@ describe('in the middle of a run', () => {
     expect(evidenceOf(run, 'load')).toContain('hashes equal at the second write')
   })
 
-  test('answers that come late or twice change nothing', async () => {
+  test('answers that come late or twice change nothing @long', async () => {
     await fault('repeatedAnswers', { ...workstation, times: 3 })
     await fault('lateAnswers', { ...workstation, ms: 2 })
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
@@ -220,7 +220,7 @@ describe('in the middle of a run', () => {
     expect(run.log.map((r) => r.seq)).toEqual(run.log.map((_, i) => i))
   })
 
-  test('a courier offline for a time: the run waits and goes on by itself', async () => {
+  test('a courier offline for a time: the run waits and goes on by itself @long', async () => {
     const id = await studio.start({ sampling: 'brief' })
     await studio.reach(id, 'running', 20)
     await fault('courierOffline', { ...workstation, on: true, seconds: 0.2 })
@@ -229,7 +229,7 @@ describe('in the middle of a run', () => {
   })
 })
 
-test('a display aged by 20,000 hours is outside at its next check, which names what is off', async () => {
+test('a display aged by 20,000 hours is outside at its next check, which names what is off @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief' }))
   await fault('age', { ...display, hours: 20_000 })
   const run = await studio.finish(await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined }))
@@ -247,7 +247,7 @@ describe('on the workstation', () => {
     await studio.server.rollout.idle()
   }
 
-  test('a full disk: the placement stays queued and says why; with room again it is placed', async () => {
+  test('a full disk: the placement stays queued and says why; with room again it is placed @long', async () => {
     await fault('fillDisk', { ...workstation, on: true })
     await placed()
     expect(await placement()).toMatchObject({
@@ -259,7 +259,7 @@ describe('on the workstation', () => {
     expect(await placement()).toMatchObject({ state: 'in force', message: null })
   })
 
-  test('somebody’s own profile takes its place: overridden, with the path', async () => {
+  test('somebody’s own profile takes its place: overridden, with the path @long', async () => {
     await placed()
     expect((await placement()).state).toBe('in force')
     await fault('replaceProfile', { ...workstation, ...display, by: 'Moss Quest 2' })

@@ -28,7 +28,7 @@ const examples = [...text.matchAll(/```\n(\$ npm run -s bichroma -- .*)\n([\s\S]
 let updated = text
 
 test.each(examples.map(([block, command, printed]) => [command.slice(prompt.length), printed, block] as const))(
-  '%s',
+  '%s @long',
   (command, printed, block) => {
     const lines: string[] = []
     const io = {

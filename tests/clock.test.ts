@@ -5,7 +5,7 @@ import { until } from '../scripts/waiting'
 
 const day = 86_400_000
 
-test('a clock that is set back in the middle of a run ends no run before it began, and puts nothing a year overdue', async () => {
+test('a clock that is set back in the middle of a run ends no run before it began, and puts nothing a year overdue @long @long', async () => {
   let back = 0
   const clock = new BenchClock(Infinity)
   const studio = await Studio.open(fenLantern, { now: () => Math.floor(clock.now()) - back })
@@ -24,7 +24,7 @@ test('a clock that is set back in the middle of a run ends no run before it bega
   await studio.close()
 })
 
-test('a run that starts in the second before its courier comes back waits for it', async () => {
+test('a run that starts in the second before its courier comes back waits for it @long', async () => {
   const studio = await Studio.open(fenLantern, { graceMs: 20_000 })
   studio.bench.disconnect(live.workstation)
   await until(async () => !(await studio.display()).live, 'the courier is away')
@@ -49,7 +49,7 @@ test('stopping does not wait for a courier that is awaited', async () => {
 })
 
 describe('what is in use for a correction', () => {
-  test('starts no run, and no second correction; once it is done both can', async () => {
+  test('starts no run, and no second correction; once it is done both can @long', async () => {
     const studio = await Studio.open()
     studio.bench.carry('HS-0031', live.workstation)
     const instruments = () =>

@@ -32,7 +32,7 @@ test('a server that is closed in the middle of a run closes at once and leaves t
   studio.bench.stop()
 }, 120_000)
 
-test('a server that is closed while a run waits for hands closes at once too', async () => {
+test('a server that is closed while a run waits for hands closes at once too @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 20)
   studio.bench.instrument(live.instrument).covered = true
@@ -46,7 +46,7 @@ test('a server that is closed while a run waits for hands closes at once too', a
   studio.bench.stop()
 }, 120_000)
 
-test('a server that is closed while a run waits for its courier closes at once too', async () => {
+test('a server that is closed while a run waits for its courier closes at once too @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 20)
   studio.bench.disconnect(live.workstation)
@@ -56,7 +56,7 @@ test('a server that is closed while a run waits for its courier closes at once t
   studio.bench.stop()
 }, 120_000)
 
-test('a server that is closed while a stopped run waits to put its slot back closes at once too', async () => {
+test('a server that is closed while a stopped run waits to put its slot back closes at once too @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 20)
   studio.bench.disconnect(live.workstation)
@@ -74,7 +74,7 @@ test('a server that is closed while a stopped run waits to put its slot back clo
   studio.bench.stop()
 }, 120_000)
 
-test('a run that is stopped while it waits for hands puts the slot back', async () => {
+test('a run that is stopped while it waits for hands puts the slot back @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 20)
   studio.bench.instrument(live.instrument).covered = true
@@ -88,7 +88,7 @@ test('a run that is stopped while it waits for hands puts the slot back', async 
   await studio.close()
 })
 
-test('stopping twice in one breath is one stop', async () => {
+test('stopping twice in one breath is one stop @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 20)
   const both = await Promise.allSettled([studio.admin.post(`/runs/${id}/stop`), studio.admin.post(`/runs/${id}/stop`)])

@@ -103,7 +103,7 @@ beforeEach(async () => {
 })
 afterEach(() => crashes.close())
 
-test('killed between any two writes of File, a run is filed once, with its verdict, its profile and its history', async () => {
+test('killed between any two writes of File, a run is filed once, with its verdict, its profile and its history @long @long', async () => {
   const { studio } = crashes
   const id = await crashes.record(/^UPDATE "run" SET "metrics"/, async () => {
     const started = await studio.start({ sampling: 'brief' })
@@ -135,7 +135,7 @@ test('killed between any two writes of File, a run is filed once, with its verdi
   expect(images).toBeGreaterThan(15)
 })
 
-test('killed between any two writes of a placement, the profile is in force once, and the host holds no second file', async () => {
+test('killed between any two writes of a placement, the profile is in force once, and the host holds no second file @long @long', async () => {
   const { studio } = crashes
   const inForce = async () => (await studio.display()).rollout?.placement?.state === 'in force'
   await crashes.record(/placement|wanted/i, async () => {

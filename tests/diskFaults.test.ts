@@ -9,7 +9,7 @@ beforeAll(async () => {
 afterAll(() => failing.close())
 
 // `npm run -s ordeal -- disk` does so at every write of a full run and of a check.
-test('a run whose disk fails at any of its writes says so, keeps what it read, and is brought to its end', async () => {
+test('a run whose disk fails at any of its writes says so, keeps what it read, and is brought to its end @long', async () => {
   const uniform = uniformFrom(20261126)
   for (const [kind, cases] of [
     ['check', 5],
@@ -25,7 +25,7 @@ test('a run whose disk fails at any of its writes says so, keeps what it read, a
   }
 }, 300_000)
 
-test('a store that another program has for a moment interrupts nothing', async () => {
+test('a store that another program has for a moment interrupts nothing @long', async () => {
   const { studio, disk } = failing
   disk.arm('busy', 20)
   const id = await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined })
@@ -36,7 +36,7 @@ test('a store that another program has for a moment interrupts nothing', async (
   expect(run).toMatchObject({ state: 'done', message: null })
 })
 
-test('a figure for drift that cannot be stored undoes no proved run, and is stored once it can be', async () => {
+test('a figure for drift that cannot be stored undoes no proved run, and is stored once it can be @long', async () => {
   const { studio, disk } = failing
   disk.arm('io', 1, (sql) => /INSERT INTO "?validation/i.test(sql))
   const run = await studio.finish(await studio.start({ sampling: 'brief' }))

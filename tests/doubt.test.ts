@@ -53,7 +53,7 @@ const width = ({ review }: Found, metric: string) => {
   return interval!.high - interval!.low
 }
 
-test('a correction on this very display leaves less open than the instrument’s own, and what is left stands beside every figure', async () => {
+test('a correction on this very display leaves less open than the instrument’s own, and what is left stands beside every figure @long @long', async () => {
   const made = await runOn(usual, (s) => s.makeCorrection())
   const own = await runOn(usual, async () => null)
   const old = await runOn(usual, async (s) => {
@@ -71,7 +71,7 @@ test('a correction on this very display leaves less open than the instrument’s
   expect(made.ready).not.toContain('Registered as')
 }, 120_000)
 
-test('a panel of another kind than it says is told at Ready, and never within on the correction for that kind', async () => {
+test('a panel of another kind than it says is told at Ready, and never within on the correction for that kind @long', async () => {
   let needs: FloorSummary['needs'] | null = null
   const found = await runOn(pretends, async () => null, {
     after: async (s) => {
@@ -105,7 +105,7 @@ test('a colorimeter without any correction is asked nothing of kinds, and its do
   expect(review.judgement.rules.find((r) => r.metric === 'averageDeltaE')!.interval!.high).toBeGreaterThan(4)
 }, 60_000)
 
-test('limits that decide simply go by what was seen, and say the doubt all the same', async () => {
+test('limits that decide simply go by what was seen, and say the doubt all the same @long', async () => {
   const found = await runOn(usual, async (s) => {
     const all = await s.client.get<{ id: number; name: string; limits: Limits }[]>('/limits')
     const stored = all.find((l) => l.name === 'Trial')!

@@ -88,7 +88,7 @@ function ageingDisplay(model: string, seed: number) {
 
 describe('forecasts from twelve monthly checks, held against what the bench’s ageing comes to', () => {
   test.each([['luminanceOff'], ['whiteDeltaUv'], ['averageDeltaE']] as const)(
-    'of %s: the true date lies inside the 80 %% interval in 70–90 of 100 displays',
+    'of %s: the true date lies inside the 80 %% interval in 70–90 of 100 displays @long',
     (metric) => {
       let [inside, asked] = [0, 0]
       for (let seed = 1; asked < 100; seed++) {

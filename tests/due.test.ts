@@ -94,7 +94,7 @@ test('a display that moves to another room, or shows another aim, follows the ru
   expect((await due()).from).toBe('usual')
 })
 
-test('a day that matters moves the due line forward, until its displays are proven freshly enough', async () => {
+test('a day that matters moves the due line forward, until its displays are proven freshly enough @long', async () => {
   await rule('display', 28, studio.displayId)
   const date = new Date(studio.clock.now() + 12 * day).toISOString().slice(0, 10)
   const body = { name: 'Grading of the loop', date, level: 'room', of: studio.ids.room, freshDays: 5 }

@@ -146,7 +146,7 @@ const numberOf: Partial<Record<RouteName, number>> = {
   'POST /displays/:id/replace': 1,
 }
 
-test('an import of readings is whole or not at all, and its file is taken again', async () => {
+test('an import of readings is whole or not at all, and its file is taken again @long', async () => {
   const body = { ...(routeFacts['POST /displays/:id/validations'].example as object), readAt: 1_700_000_000_000 }
   const runs = () => (stored().run as unknown[]).length
   const before = {
@@ -195,7 +195,7 @@ async function settled() {
 /** Routes that were carried out once the disk held. */
 const done = new Set<string>()
 
-test.each(routes)('%s is whole or not at all', async (name) => {
+test.each(routes)('%s is whole or not at all @long', async (name) => {
   const [method, pattern] = name.split(' ')
   const number =
     name === 'DELETE /rooms/:id'
@@ -231,6 +231,6 @@ test.each(routes)('%s is whole or not at all', async (name) => {
   }
 })
 
-test('most of them were carried out in the end', () => {
+test('most of them were carried out in the end @long', () => {
   expect(routes.filter((name) => !done.has(name))).toEqual([])
 })

@@ -24,7 +24,7 @@ describe('Ready stops the run and says what to do', () => {
       'Turn it off on sedge-02',
     ],
     ['a screen saver', () => (studio.bench.host(live.workstation).conditions.screenSaver = true), 'Screen saver'],
-  ])('%s', async (_, cause, words) => {
+  ])('%s @long', async (_, cause, words) => {
     cause()
     const run = await studio.finish(await studio.start())
     expect(run.state).toBe('failed')
@@ -36,7 +36,7 @@ describe('Ready stops the run and says what to do', () => {
     expect((await studio.admin.get<Pulse>('/pulse')).instrumentsFree).toBe(1)
   })
 
-  test('no instrument plugged in', async () => {
+  test('no instrument plugged in @long', async () => {
     studio.bench.carry(live.instrument, 'sedge-01')
     await until(
       async () =>
@@ -51,7 +51,7 @@ describe('Ready stops the run and says what to do', () => {
     })
   })
 
-  test('the courier away', async () => {
+  test('the courier away @long', async () => {
     studio.bench.disconnect(live.workstation)
     await until(async () => !(await studio.display()).live, 'the courier is away')
     const run = await studio.finish(await studio.start())
@@ -59,7 +59,7 @@ describe('Ready stops the run and says what to do', () => {
   })
 })
 
-test('a display switched on a moment ago is waited for until its light holds still', async () => {
+test('a display switched on a moment ago is waited for until its light holds still @long', async () => {
   const cold: Scenario = {
     ...fenLantern,
     workstations: fenLantern.workstations.map((w) => ({
@@ -81,7 +81,7 @@ test('a display switched on a moment ago is waited for until its light holds sti
   expect(run.stages[0].evidence.join(' ')).toMatch(/white drifts by 0\.\d\d % a minute, measured over \d+ min/)
 })
 
-test('the courier gone in the middle of Shape: the run waits, says so, and goes on when it is back', async () => {
+test('the courier gone in the middle of Shape: the run waits, says so, and goes on when it is back @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 50)
   studio.bench.disconnect(live.workstation)
@@ -97,7 +97,7 @@ test('the courier gone in the middle of Shape: the run waits, says so, and goes 
   expect(run.judged!.averageDeltaE).toBeLessThan(0.8)
 })
 
-test('the cover closed in the middle: the run waits for hands, and “Go on” goes on', async () => {
+test('the cover closed in the middle: the run waits for hands, and “Go on” goes on @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 30)
   puck().covered = true
@@ -109,7 +109,7 @@ test('the cover closed in the middle: the run waits for hands, and “Go on” g
   expect(await studio.finish(id)).toMatchObject({ state: 'done', judged: { verdict: 'within' } })
 })
 
-test('the data link pulled before Load: the run waits, then loads', async () => {
+test('the data link pulled before Load: the run waits, then loads @long', async () => {
   const id = await studio.start()
   await studio.reach(id, 'running', 60)
   panel().dataLink = false
@@ -121,7 +121,7 @@ test('the data link pulled before Load: the run waits, then loads', async () => 
   expect((await studio.finish(id)).state).toBe('done')
 })
 
-test('a slot that does not give back what was written is written again; twice damaged, the run fails and puts it back', async () => {
+test('a slot that does not give back what was written is written again; twice damaged, the run fails and puts it back @long @long', async () => {
   panel().next.damageWrite = true
   const first = await studio.finish(await studio.start())
   expect(first.state).toBe('done')
@@ -140,7 +140,7 @@ test('a slot that does not give back what was written is written again; twice da
 })
 
 describe('stopping', () => {
-  test('puts the slot back as it was, tables, backlight and slot shown included', async () => {
+  test('puts the slot back as it was, tables, backlight and slot shown included @long', async () => {
     await studio.finish(await studio.start({ slot: 2, aimId: studio.aimIds['Atlas print'] }))
     await studio.finish(await studio.start({ slot: 1 }))
     const held = structuredClone(panel().memory)
@@ -160,7 +160,7 @@ describe('stopping', () => {
     await expect(studio.admin.post(`/runs/${id}/stop`)).rejects.toThrow('ended already')
   })
 
-  test('with the courier away waits to put the slot back, and can be let go', async () => {
+  test('with the courier away waits to put the slot back, and can be let go @long', async () => {
     const id = await studio.start()
     await studio.reach(id, 'running', 30)
     studio.bench.disconnect(live.workstation)
@@ -179,7 +179,7 @@ describe('stopping', () => {
   })
 })
 
-test('an aim brighter than the panel says how bright it can be', async () => {
+test('an aim brighter than the panel says how bright it can be @long', async () => {
   const aimId = await studio.addAim('Searchlight', { ...demoAims['Atlas web'], luminance: 900 })
   const run = await studio.finish(await studio.start({ aimId }))
   expect(run.state).toBe('failed')
@@ -203,7 +203,7 @@ describe('what cannot start', () => {
     expect(await studio.admin.list('/runs')).toEqual([])
   })
 
-  test('a second run on a busy display, or with a busy instrument', async () => {
+  test('a second run on a busy display, or with a busy instrument @long', async () => {
     const id = await studio.start()
     await expect(studio.start()).rejects.toThrow('Sedge 2 is in a run already')
     const other = await studio.admin.post<{ id: number }>('/displays', {
@@ -232,7 +232,7 @@ describe('what cannot start', () => {
   })
 })
 
-test('a check of a slot that somebody else has written to is refused with its name', async () => {
+test('a check of a slot that somebody else has written to is refused with its name @long', async () => {
   await studio.finish(await studio.start())
   await panel().writeSlot(1, 'mine', null)
   const run = await studio.finish(await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined }))

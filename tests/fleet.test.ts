@@ -111,7 +111,7 @@ describe('a list of displays', () => {
     ],
     ['due', (d: DisplayDetail) => dueOf(d) ?? 0],
     ['deltaE', (d: DisplayDetail) => -(shownOf(d).judged?.averageDeltaE ?? 1e9)],
-  ] as const)('sorted by %s it holds every display once, in order, whatever its parts', async (sort, keyOf) => {
+  ] as const)('sorted by %s it holds every display once, in order, whatever its parts @long', async (sort, keyOf) => {
     const wanted = [...all].sort((a, b) => {
       const [x, y] = [keyOf(a), keyOf(b)]
       return x < y ? -1 : x > y ? 1 : a.id - b.id
@@ -312,7 +312,7 @@ test('what a list is sorted by stays inside', async () => {
 })
 
 describe('other lists', () => {
-  test('runs: newest first, each once, filtered and searched like everything', async () => {
+  test('runs: newest first, each once, filtered and searched like everything @long', async () => {
     const first = await client.get<Page<RunSummary>>('/runs?limit=200')
     expect(first).toMatchObject({ total: 1000, more: true })
     const runs = await client.list<RunSummary>('/runs?limit=199')
@@ -332,7 +332,7 @@ describe('other lists', () => {
     await fit('search=quillon', () => true)
   })
 
-  test('rollout: by how each stands', async () => {
+  test('rollout: by how each stands @long', async () => {
     const rows = await client.list<RolloutRow>('/rollout')
     expect(rows).toEqual(all.map((d) => d.rollout))
     const fit = async (standing: string, fits: (r: RolloutRow) => boolean) => {
@@ -391,7 +391,7 @@ function expectStandings(store: Database.Database) {
 }
 
 describe('the read model of displays', () => {
-  test('is never astray, whatever is written in whichever order', async () => {
+  test('is never astray, whatever is written in whichever order @long', async () => {
     const store = new Database(join(folder, 'bichroma.sqlite'))
     const uniform = uniformFrom(11)
     const any = (most: number) => 1 + Math.floor(uniform() * most)
@@ -453,7 +453,7 @@ describe('the read model of displays', () => {
     }
   })
 
-  test('what mends a difference is the same for a list that is asked by it and for each of its rows', async () => {
+  test('what mends a difference is the same for a list that is asked by it and for each of its rows @long', async () => {
     // What follows from the writes of before is worked out first.
     const store = new Database(join(folder, 'bichroma.sqlite'), { readonly: true })
     const left = store.prepare('SELECT COUNT(*) FROM wanted_due').pluck()

@@ -46,7 +46,7 @@ test('a display that a courier reports and nobody registered is found with all t
 describe('a display that stands elsewhere', () => {
   const home = () => studio.admin.get<DisplayDetail>(`/displays/${studio.displayId}`)
 
-  test('is found by its serial number, not by its place, and moves with its history', async () => {
+  test('is found by its serial number, not by its place, and moves with its history @long', async () => {
     await studio.finish(await studio.start({ sampling: 'brief' }))
     await studio.admin.post('/placements', { runId: 1 })
     // Somebody registered it at the wrong desk.

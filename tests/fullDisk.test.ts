@@ -38,7 +38,7 @@ function start(mostKb: number | 'unlimited'): Promise<string> {
 }
 const end = () => new Promise((done) => (child.once('exit', done), child.kill('SIGTERM')))
 
-test('when no more can be written, each refusal says so, nothing that was acknowledged is lost, and it goes on once there is room', async () => {
+test('when no more can be written, each refusal says so, nothing that was acknowledged is lost, and it goes on once there is room @long @long', async () => {
   const first = await startServer({ dataDir: data })
   await first.access.addAccount('administrator', 'Admin', 'administrator', passwords.administrator)
   const before = new ApiClient(first.url)

@@ -158,7 +158,7 @@ describe('the profile on its workstation', () => {
   })
 })
 
-test('a check run judges the slot by its own aim, writes nothing, and moves the due line', async () => {
+test('a check run judges the slot by its own aim, writes nothing, and moves the due line @long', async () => {
   const held = await studio.display()
   studio.clock.jumpTo(studio.clock.now() + 20 * 86_400_000)
   await studio.admin.signIn('administrator', 'admin-word')

@@ -59,7 +59,7 @@ afterEach(async () => {
   rmSync(folder, { recursive: true, force: true })
 })
 
-test('the shell script places, binds, prints; what it prints is read back as found, told by hand', async () => {
+test('the shell script places, binds, prints; what it prints is read back as found, told by hand @long', async () => {
   const files = await taken('place')
   expect([...files.keys()].filter((n) => !n.startsWith('profiles/')).sort()).toEqual([
     'README.txt',
@@ -101,7 +101,7 @@ test('the shell script places, binds, prints; what it prints is read back as fou
   })
 })
 
-test('a file of another stays, a profile that was damaged on the way is not placed, a display that is not there is told', async () => {
+test('a file of another stays, a profile that was damaged on the way is not placed, a display that is not there is told @long', async () => {
   await taken('place')
   const theirs = join(root(), '/home/studio/.local/share/icc/Reed-5-slot-1-v1.icc')
   mkdirSync(dirname(theirs), { recursive: true })
@@ -119,7 +119,7 @@ test('a file of another stays, a profile that was damaged on the way is not plac
   expect(run('place-linux.sh', 'reed-999')).toMatchObject({ stderr: '', status: 0 })
 })
 
-test('what a script does not tell of is not taken for read back', async () => {
+test('what a script does not tell of is not taken for read back @long', async () => {
   await taken('place')
   const { stdout } = run('place-linux.sh', linux)
   await found(stdout)
@@ -130,7 +130,7 @@ test('what a script does not tell of is not taken for read back', async () => {
   expect((await studio.row(6)).placement!.state).toBe('placed')
 })
 
-test('what is no output of a script is refused with a sentence, and a courier’s word goes before it', async () => {
+test('what is no output of a script is refused with a sentence, and a courier’s word goes before it @long', async () => {
   await expect(found('hello')).rejects.toThrow('no line “bichroma-found 1”')
   await expect(found('bichroma-found 1\nhost\treed-003\n')).rejects.toThrow('breaks off')
   await expect(found('bichroma-found 1\nhost\tnowhere\nend')).rejects.toThrow('no workstation “nowhere”')

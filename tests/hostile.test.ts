@@ -1,7 +1,7 @@
 import { hostile } from '../scripts/ordeal/hostile'
 
 // `npm run -s ordeal -- hostile` does so with 100,000 of each, and says how much memory it costs.
-test('hostile requests over all routes and hostile courier messages: no exit, no 5xx, and honest people are served after', async () => {
+test('hostile requests over all routes and hostile courier messages: no exit, no 5xx, and honest people are served after @long @long', async () => {
   const outcome = await hostile({ requests: 1000, messages: 2000, seed: 7 })
   expect(outcome.exited).toBeNull()
   expect(outcome.http.wrong).toEqual([])

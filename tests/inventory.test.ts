@@ -178,7 +178,7 @@ test('nothing is written without the preview, nor by the preview of another regi
   expect((await displays()).find((d) => d.serial === 'E-1')?.name).toBe('First')
 })
 
-test('a line that cannot be written stops there, told with its number; those before it are whole, and the rest follows', async () => {
+test('a line that cannot be written stops there, told with its number; those before it are whole, and the rest follows @long', async () => {
   await takeIn(file(row('F-0')))
   const { id: workstationId } = (await studio.admin.list<{ id: number; name: string }>('/workstations')).find(
     (w) => w.name === 'sedge-02',

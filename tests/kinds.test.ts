@@ -35,7 +35,7 @@ test('every model that ships is asked for something', () => {
 })
 
 test.each(Object.entries(asked))(
-  '%s goes through a whole brief run, by hands where it needs them',
+  '%s goes through a whole brief run, by hands where it needs them @long',
   async (name, { aim, average }) => {
     const found = await trial({
       panel: shippedPanel(name),
@@ -58,7 +58,7 @@ test.each(Object.entries(asked))(
   },
 )
 
-test('the same trial gives the same result', async () => {
+test('the same trial gives the same result @long', async () => {
   const once = () =>
     trial({
       panel: shippedPanel('quillon-q27'),
@@ -101,7 +101,7 @@ describe('on one display', () => {
     await studio.close()
   })
 
-  test('a display without tables gets its curves in the profile, and what that costs is said', async () => {
+  test('a display without tables gets its curves in the profile, and what that costs is said @long', async () => {
     const studio = await open('sorrel-l16')
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     expect(run.stages.find((s) => s.stage === 'file')!.evidence[0]).toContain('holds one calibration at a time')
@@ -115,7 +115,7 @@ describe('on one display', () => {
     await studio.close()
   })
 
-  test('stopped after its table was written, a display that needs a power cycle is put back, and that is said', async () => {
+  test('stopped after its table was written, a display that needs a power cycle is put back, and that is said @long', async () => {
     const studio = await open('marram-m32')
     const id = await studio.start({ sampling: 'brief' })
     let asked = false
@@ -129,7 +129,7 @@ describe('on one display', () => {
     await studio.close()
   })
 
-  test('a correction made on a display is kept, used, and said; the instrument’s own is used without one', async () => {
+  test('a correction made on a display is kept, used, and said; the instrument’s own is used without one @long', async () => {
     const studio = await open('vesper-w48')
     const own = await studio.finish(await studio.start({ sampling: 'brief' }))
     expect(own.correction).toEqual({ kind: 'own', panelKind: 'oled-white' })
@@ -148,7 +148,7 @@ describe('on one display', () => {
     await studio.close()
   })
 
-  test('a correction refuses what makes none', async () => {
+  test('a correction refuses what makes none @long', async () => {
     const studio = await open('quillon-q27')
     const [instrumentId, referenceId] = [
       await studio.instrumentId(serials.instrument),
@@ -170,7 +170,7 @@ describe('on one display', () => {
     await studio.close()
   })
 
-  test('two slots hold two calibrations, and a check says which tables somebody else wrote', async () => {
+  test('two slots hold two calibrations, and a check says which tables somebody else wrote @long', async () => {
     const studio = await open('vesper-o25')
     await studio.finish(await studio.start({ sampling: 'brief', slot: 1 }))
     await studio.finish(await studio.start({ sampling: 'brief', slot: 3 }))

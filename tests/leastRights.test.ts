@@ -55,7 +55,7 @@ const online = () =>
 const workstations = () => studio.admin.list<{ id: number; courierOnline: boolean }>('/workstations')
 const instruments = () => studio.admin.get<Instrument[]>('/instruments')
 
-test('of all contents of a run and its placement, another workstation’s courier fetches none, and leaves none', async () => {
+test('of all contents of a run and its placement, another workstation’s courier fetches none, and leaves none @long', async () => {
   const run = await studio.finish(await studio.start({ sampling: 'brief' }))
   await studio.admin.post('/placements', { runId: run.id })
   await until(async () => {
@@ -86,7 +86,7 @@ test('of all contents of a run and its placement, another workstation’s courie
   socket.terminate()
 })
 
-test('what a courier says of another’s displays and instruments changes nothing', async () => {
+test('what a courier says of another’s displays and instruments changes nothing @long', async () => {
   const before = { display: await studio.display(), instrument: (await instruments())[0] }
   await fc.assert(
     fc.asyncProperty(
@@ -167,7 +167,8 @@ describe('sockets', () => {
   })
 })
 
-test('a courier that carries out a write fetches what the write names, and nothing else, for as long as it takes', async () => {
+test('a courier that carries out a write fetches what the write names, and nothing else, for as long as it takes @long', async () => {
+  const run = await studio.finish(await studio.start({ sampling: 'brief' }))
   studio.bench.stop()
   await until(async () => !(await studio.display()).live, 'the bench’s own courier is away')
   let write: CommandMessage | null = null
@@ -176,8 +177,7 @@ test('a courier that carries out a write fetches what the write names, and nothi
     else send(good(command))
   })
   await until(async () => (await studio.display()).live, 'it is connected')
-  const [newest] = await studio.admin.list<{ id: number; kind: string }>('/runs')
-  await studio.admin.post('/placements', { runId: newest.id })
+  await studio.admin.post('/placements', { runId: run.id })
   await until(async () => write !== null, 'it is asked to place')
   const { hash } = write!.args as { hash: string }
   const key = studio.keys[live.workstation]

@@ -278,7 +278,7 @@ describe('each route that changes something', () => {
     expect(await newest()).toMatchObject({ act, thing, by: 'administrator' })
   })
 
-  test('runs: started, proved, rebuilt, placed, verified, put back, withdrawn, stopped, resumed', async () => {
+  test('runs: started, proved, rebuilt, placed, verified, put back, withdrawn, stopped, resumed @long', async () => {
     full = await studio.start({ sampling: 'brief' })
     expect(await newest()).toMatchObject({ act: 'started', thing: 'run', thingId: full })
     await studio.finish(full)

@@ -122,7 +122,7 @@ describe('the page of a desk', () => {
     for (const secret of ['technician', 'administrator', live.serial, 'TC-0417']) expect(text).not.toContain(secret)
   })
 
-  it('takes what suits: another time that is free, later as far as the due line leaves, or this one', async () => {
+  it('takes what suits: another time that is free, later as far as the due line leaves, or this one @long', async () => {
     const token = await pageOf()
     const [{ visit }] = (await desk(token)).displays
     const answer = (body: object) => stranger('POST', `/desk/${token}/answer`, { visitId: visit!.id, ...body })
@@ -143,7 +143,7 @@ describe('the page of a desk', () => {
     expect((await stranger('POST', `/desk/${token}/answer`, { visitId: 4711, answer: 'suits' })).status).toBe(404)
   })
 
-  it('takes a word and a picture of what looks wrong, plans a visit for it, and answers there once it was read', async () => {
+  it('takes a word and a picture of what looks wrong, plans a visit for it, and answers there once it was read @long @long', async () => {
     const token = await pageOf()
     const png = Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 1, 2, 3]).toString('base64')
     const say = (body: object) => stranger('POST', `/desk/${token}/wrong`, { displayId: studio.displayId, ...body })
@@ -178,7 +178,7 @@ describe('the page of a desk', () => {
     for (const { id } of items.slice(1)) await studio.admin.post(`/desk-reports/${id}/answer`, { answer: 'Thank you.' })
   })
 
-  it('has one link: a new one ends the one before, and a guess opens nothing', async () => {
+  it('has one link: a new one ends the one before, and a guess opens nothing @long', async () => {
     const token = await pageOf()
     const fresh = (await studio.admin.post<{ token: string }>(`/workstations/${studio.ids.workstation}/desk-link`))
       .token
@@ -198,7 +198,7 @@ describe('the page of a desk', () => {
 })
 
 describe('reminders', () => {
-  it('come to the desk once a day, plainer each time, and go quiet once it was answered', async () => {
+  it('come to the desk once a day, plainer each time, and go quiet once it was answered @long', async () => {
     await studio.admin.put('/due-rules', { level: 'display', of: studio.displayId, everyDays: 6 })
     await studio.admin.post('/rounds/plan', { days: 14 })
     const visit = await ahead()
@@ -234,7 +234,7 @@ describe('reminders', () => {
     expect(JSON.stringify(seen)).not.toContain('@')
   })
 
-  it('bring a technician the tour in the morning, once, and a head the month', async () => {
+  it('bring a technician the tour in the morning, once, and a head the month @long', async () => {
     studio.admin = await studio.as('administrator')
     const letters = (to: string) => sink.letters.filter((l) => l.to.includes(to))
     const before = letters('tour@').length
@@ -297,7 +297,7 @@ test('how well it was kept is told by month, room and model, and as CSV with the
   expect((await studio.admin.raw('GET', '/kept?months=99')).status).toBe(400)
 })
 
-test('days on which another profile was in force are out of step, and the fleet’s report says so too', async () => {
+test('days on which another profile was in force are out of step, and the fleet’s report says so too @long', async () => {
   studio.admin = await studio.as('administrator')
   const total = async () =>
     (await studio.admin.get<KeptWell>('/kept?months=2')).total.reduce((sum, d) => sum + d['out of step'], 0)

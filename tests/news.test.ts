@@ -47,7 +47,7 @@ async function listener() {
   }
 }
 
-test('a run is told as what changed: browsers come to the same without asking for anything', async () => {
+test('a run is told as what changed: browsers come to the same without asking for anything @long', async () => {
   const browser = await listener()
   const before = await studio.run(await studio.start({ sampling: 'brief' }))
   const run = await studio.finish(before.id)
@@ -122,7 +122,7 @@ test('a courier that goes and comes is told as its workstation and displays', as
   await browser.close()
 })
 
-test('what was told before is not told again to whoever listens later', async () => {
+test('what was told before is not told again to whoever listens later @long', async () => {
   const check = { kind: 'check', aimId: undefined, overwrites: undefined }
   const toldOf = (browser: Awaited<ReturnType<typeof listener>>, id: number) =>
     browser.news().flatMap((n) => n.runs.filter((r) => r.id === id && r.state === 'done'))

@@ -66,7 +66,7 @@ function ring(): number {
   return Number(lastInsertRowid)
 }
 
-test('an offset is weighed, taken into account and put away: figures follow, readings and what was told before stay', async () => {
+test('an offset is weighed, taken into account and put away: figures follow, readings and what was told before stay @long @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
   const ringId = ring()
   const before = await check(two)
@@ -125,7 +125,7 @@ test('an offset is weighed, taken into account and put away: figures follow, rea
   expect(items.filter((e) => e.changes?.some((c) => c.field === 'taken into account'))).toHaveLength(2)
 })
 
-test('the display stands as it was judged anew; a server that ends in between goes on where it was', async () => {
+test('the display stands as it was judged anew; a server that ends in between goes on where it was @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
   const ringId = ring()
   const runs = [await check(two), await check(two), await check(two)]
@@ -153,7 +153,7 @@ test('the display stands as it was judged anew; a server that ends in between go
   expect((await offsets()).map((o) => o.runs)).toEqual([0, 0])
 })
 
-test('a validation that cannot be judged anew stays as it is, and stands in no other’s way', async () => {
+test('a validation that cannot be judged anew stays as it is, and stands in no other’s way @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
   const ringId = ring()
   const [odd, well] = [await check(two), await check(two)]
@@ -173,7 +173,7 @@ test('a validation that cannot be judged anew stays as it is, and stands in no o
   expect(await as(well)).toBeLessThan(well.judged!.luminance)
 })
 
-test('a panel that contradicted its kind is not within by being judged anew', async () => {
+test('a panel that contradicted its kind is not within by being judged anew @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief', instrumentId: one }))
   const ringId = ring()
   const [odd, well] = [await check(two), await check(two)]

@@ -55,13 +55,13 @@ beforeAll(async () => {
 })
 afterAll(() => studio.close())
 
-test('what ships is what the types say', () => {
+test('what ships is what the types say @long', () => {
   const shipped = JSON.parse(readFileSync('packages/server/src/app/openapi/answers.json', 'utf8')) as object
   // When this fails: npm run schemas.
   expect(shipped).toEqual(answerSchemas())
 })
 
-test('it is OpenAPI 3.1, says so of every route of the table, and names each once', async () => {
+test('it is OpenAPI 3.1, says so of every route of the table, and names each once @long', async () => {
   const { valid, errors } = await new Validator().validate(JSON.parse(JSON.stringify(api)) as never)
   expect([valid, errors]).toEqual([true, undefined])
   expect(api.openapi).toBe('3.1.0')
@@ -133,7 +133,7 @@ describe('each route’s example', () => {
   })
 })
 
-test('what the description of a body refuses, the server refuses too, and the other way round where JSON can say it', () => {
+test('what the description of a body refuses, the server refuses too, and the other way round where JSON can say it @long @long', () => {
   const random = uniformFrom(20261127)
   const wrong: unknown[] = [null, 'x', -1, 1e308, [], {}, true, 0.5, '']
   let compared = 0

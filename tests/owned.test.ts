@@ -50,14 +50,14 @@ describe('a data folder belongs to one server at a time', () => {
     await (await startServer({ dataDir })).close()
   })
 
-  test('a server that was killed holds nothing any more', async () => {
+  test('a server that was killed holds nothing any more @long', async () => {
     const child = await ServerChild.start(dataDir, { probe: false })
     await expect(startServer({ dataDir })).rejects.toThrow(`process ${child.process.pid}`)
     await child.end('SIGKILL')
     await (await startServer({ dataDir })).close()
   })
 
-  test('a live run of the first is left alone by the second', async () => {
+  test('a live run of the first is left alone by the second @long', async () => {
     await makeStore()
     const first = await startServer({ dataDir })
     const store = new Database(file())
@@ -70,7 +70,7 @@ describe('a data folder belongs to one server at a time', () => {
     await first.close()
   })
 
-  test('a port that is taken ends the second before it has changed anything', async () => {
+  test('a port that is taken ends the second before it has changed anything @long', async () => {
     const taken = createServer()
     await new Promise<void>((resolve) => taken.listen(0, '127.0.0.1', resolve))
     const { port } = taken.address() as AddressInfo
@@ -90,13 +90,13 @@ describe('a store that cannot be used is refused with a sentence', () => {
     await expect(startServer({ dataDir })).rejects.toThrow(words)
   }
 
-  test('one that is no database', async () => {
+  test('one that is no database @long', async () => {
     await makeStore()
     writeFileSync(file(), 'This was a text once. '.repeat(500))
     await refused('is damaged')
   })
 
-  test('one whose middle was overwritten', async () => {
+  test('one whose middle was overwritten @long', async () => {
     await makeStore()
     const bytes = readFileSync(file())
     bytes.fill(0x5a, 4096, 12_288)
@@ -124,7 +124,7 @@ describe('a store that cannot be used is refused with a sentence', () => {
     await refused('cannot be used')
   })
 
-  test('a folder that may not be written, told by the program itself', async () => {
+  test('a folder that may not be written, told by the program itself @long', async () => {
     // Whoever runs the tests as root may write anywhere; another account may not.
     await makeStore()
     const asNobody = process.getuid?.() === 0
@@ -146,7 +146,7 @@ describe('a store that cannot be used is refused with a sentence', () => {
   })
 })
 
-test('a secret of sessions that was cut short is made anew, and people sign in', async () => {
+test('a secret of sessions that was cut short is made anew, and people sign in @long', async () => {
   let server = await startServer({ dataDir })
   await server.access.addAccount('marit', 'Marit', 'administrator', 'sedge')
   await server.close()
@@ -161,7 +161,7 @@ test('a secret of sessions that was cut short is made anew, and people sign in',
   }
 })
 
-test('a fault that nobody foresaw ends the process by itself, with a log and with the folder let go', async () => {
+test('a fault that nobody foresaw ends the process by itself, with a log and with the folder let go @long', async () => {
   const child = await ServerChild.start(dataDir, {
     probe: false,
     env: { NODE_OPTIONS: `--import ${join(process.cwd(), 'tests/unforeseen.mjs')}` },

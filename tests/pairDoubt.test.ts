@@ -2,7 +2,7 @@ import { peerFigures } from '@bichroma/core/peers'
 import { pairSummary, pairTrials } from '../scripts/trial/pairTrials'
 
 // Pairs of panels at random under instruments at random, of which the bench knows the truth; npm run -s alike does 500.
-test('intervals of differences hold the truth about as often as they say, and are no wider than they must be', () => {
+test('intervals of differences hold the truth about as often as they say, and are no wider than they must be @long', () => {
   const trials = pairTrials(132, () => {})
   for (const figure of peerFigures) {
     const { held, width, ideal, count } = pairSummary(trials, figure)

@@ -77,7 +77,7 @@ async function through(id: number, body: object): Promise<PeerSetDetail> {
   return settled(id)
 }
 
-test('from a set to its verdict: baselines, common ground, aim, runs of all, one verdict', async () => {
+test('from a set to its verdict: baselines, common ground, aim, runs of all, one verdict @long', async () => {
   const id = await make()
   const first = await setOf(id)
   expect(first.standing).toMatchObject({
@@ -148,7 +148,7 @@ const problemOf = async (method: 'POST' | 'PUT' | 'DELETE', path: string, body?:
   return { ...((await response.json()) as Problem), status: response.status }
 }
 
-test('bad sets are refused by the field at fault, and nothing is stored', async () => {
+test('bad sets are refused by the field at fault, and nothing is stored @long', async () => {
   const [one, two] = ids
   const bad: [object, string, RegExp][] = [
     [{ name: '  ' }, 'name', /Name/],
@@ -179,7 +179,7 @@ test('bad sets are refused by the field at fault, and nothing is stored', async 
     expect((await studio.admin.raw('GET', path)).status).toBe(404)
 })
 
-test('who may: viewers look, technicians start runs in their own rooms only', async () => {
+test('who may: viewers look, technicians start runs in their own rooms only @long', async () => {
   const id = await make(ids.slice(0, 2))
   const viewer = await studio.as('viewer')
   expect((await viewer.get<PeerSetDetail>(`/peer-sets/${id}`)).members).toHaveLength(2)
@@ -194,7 +194,7 @@ test('who may: viewers look, technicians start runs in their own rooms only', as
   expect((await technician.raw('POST', `/peer-sets/${id}/runs`, { kind: 'baseline' })).status).toBe(403)
 })
 
-test('full runs want an aim, an aim a ground that is still as it was shown, and one look goes on at a time', async () => {
+test('full runs want an aim, an aim a ground that is still as it was shown, and one look goes on at a time @long', async () => {
   const id = await make(ids.slice(0, 2))
   expect(await problemOf('POST', `/peer-sets/${id}/runs`, { kind: 'full' })).toMatchObject({
     status: 409,
@@ -242,7 +242,7 @@ test('full runs want an aim, an aim a ground that is still as it was shown, and 
   expect((await studio.run(first)).state).toBe('done')
 })
 
-test('a member that is replaced or put away moves the ground; a set that is removed leaves its aim and its runs', async () => {
+test('a member that is replaced or put away moves the ground; a set that is removed leaves its aim and its runs @long @long', async () => {
   const id = await make(ids.slice(0, 2), { reference: ids[1] })
   await through(id, { kind: 'baseline' })
   const { standing } = await setOf(id)
@@ -285,7 +285,7 @@ test('an aim that is taken away leaves its set without one, and adopting makes a
   expect(again.id).not.toBe(aimId)
 })
 
-test('a member matched by eye gets an aim of its own, is calibrated to it, and is compared with that taken off', async () => {
+test('a member matched by eye gets an aim of its own, is calibrated to it, and is compared with that taken off @long @long', async () => {
   const two = ids.slice(0, 2)
   const id = await make(two)
   const [one, other] = two
@@ -403,7 +403,7 @@ test('black is lifted for all only where every member can lift it', async () => 
   expect(black).toBeGreaterThanOrEqual(Math.max(...two.members.map((m) => m.black)))
 })
 
-test('Rounds plans a set’s members for one instrument, together with the first of them that falls due', async () => {
+test('Rounds plans a set’s members for one instrument, together with the first of them that falls due @long', async () => {
   const hour = 3_600_000
   studio.clock.jumpTo(Math.ceil(studio.clock.now() / (24 * hour)) * 24 * hour + 9 * hour)
   studio.admin = await studio.as('administrator')

@@ -19,7 +19,7 @@ const invite = (login: string, role: Role = 'technician') =>
 const newest = async () => (await studio.admin.get<Page<LedgerEntry>>('/ledger?limit=1')).items[0]
 
 describe('an invitation', () => {
-  test('lets its owner choose a password once, and is told of in the ledger', async () => {
+  test('lets its owner choose a password once, and is told of in the ledger @long', async () => {
     const { id, token } = await invite('ana')
     expect(token).toMatch(/^[A-Z2-9]{5}(-[A-Z2-9]{5}){3}$/)
     expect(await personOf('ana')).toMatchObject({ invited: true, locked: false, role: 'technician', signedInAt: null })

@@ -105,7 +105,7 @@ describe('a display that is put away', () => {
     ])
   })
 
-  test('is not put away in the middle of a run, nor with one in the queue', async () => {
+  test('is not put away in the middle of a run, nor with one in the queue @long', async () => {
     const run = await studio.start({ sampling: 'brief' })
     await expect(keep(studio.displayId, { kept: 'retired' })).rejects.toThrow('is in a run')
     await studio.finish(run)
@@ -248,7 +248,7 @@ describe('rooms, workstations, buildings and instruments', () => {
     await expect(studio.admin.put('/buildings', { from: 'Old mill', to: 'X' })).rejects.toThrow('called Old mill')
   })
 
-  test('an instrument that is put away is used for nothing, and comes back', async () => {
+  test('an instrument that is put away is used for nothing, and comes back @long', async () => {
     const instruments = () => studio.admin.get<Instrument[]>('/instruments')
     const here = (await instruments()).find((i) => i.serial === live.instrument)!
     const { instruments: count } = await studio.admin.get<Pulse>('/pulse')
@@ -281,7 +281,7 @@ describe('many at once', () => {
     expect(await Promise.all(ids.map(async (id) => (await detail(id)).checkEveryDays))).toEqual([7, 7])
   })
 
-  test('of sixty at once each is changed, with an entry of its own, and the same again changes nothing', async () => {
+  test('of sixty at once each is changed, with an entry of its own, and the same again changes nothing @long', async () => {
     const ids: number[] = []
     for (let i = 0; i < 60; i++) ids.push(await addDisplay({ model: 'Sixty' }))
     expect(await studio.admin.post('/displays/change', { ids, checkEveryDays: 5 })).toEqual({ changed: 60 })

@@ -36,7 +36,7 @@ async function cutAfter(acknowledged: number): Promise<{ kept: string; last: num
   return { kept, last }
 }
 
-test.each([3, 120])('a power cut after %d readings loses none that was acknowledged', async (count) => {
+test.each([3, 120])('a power cut after %d readings loses none that was acknowledged @long', async (count) => {
   const { kept, last } = await cutAfter(count)
   expect(readdirSync(kept)).toContain('bichroma.sqlite-wal')
   const data = await openStore(kept)

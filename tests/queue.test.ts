@@ -34,7 +34,7 @@ const ended = async (id: number): Promise<RunDetail> => {
   return studio.run(id)
 }
 
-test('three runs in the queue take their turns; the one in the middle fails, and the last is made all the same', async () => {
+test('three runs in the queue take their turns; the one in the middle fails, and the last is made all the same @long @long', async () => {
   const ids = await openThree()
   studio.bench.display('QL-27-X0002').setDynamicContrast(true)
   const runs: number[] = []
@@ -54,7 +54,7 @@ test('three runs in the queue take their turns; the one in the middle fails, and
   expect(last.startedAt).toBeGreaterThanOrEqual(two.endedAt!)
 }, 120_000)
 
-test('a run can be taken out of the queue, and what is queued overwrites only what it was told', async () => {
+test('a run can be taken out of the queue, and what is queued overwrites only what it was told @long', async () => {
   const [first, other] = await openThree()
   const running = await queue(first)
   const away = await queue(other)
@@ -97,7 +97,7 @@ describe('at night', () => {
     return { from: time(from), to: time(to) }
   }
 
-  test('a run waits for its window and for the workstation to be left alone', async () => {
+  test('a run waits for its window and for the workstation to be left alone @long', async () => {
     const [first] = await openThree()
     await setNight(around(300, 600))
     studio.bench.host(live.workstation).attend(true)
@@ -115,7 +115,7 @@ describe('at night', () => {
     expect((await ended(id)).state).toBe('done')
   }, 120_000)
 
-  test('it gives way when somebody sits down, shows them their picture, and goes on when they have left', async () => {
+  test('it gives way when somebody sits down, shows them their picture, and goes on when they have left @long', async () => {
     const [first] = await openThree()
     await setNight({ ...around(-60, 600), idleMinutes: 10 })
     studio.bench.display(live.serial).press({ slot: 3 })
@@ -138,7 +138,7 @@ describe('at night', () => {
   }, 120_000)
 })
 
-test('the queue outlives the server', async () => {
+test('the queue outlives the server @long', async () => {
   const [first, other] = await openThree()
   const running = await queue(first)
   const queued = await queue(other)

@@ -57,7 +57,7 @@ test('every recipe of the docs is run here', () => {
   expect([...blocks.keys()]).toEqual(['nightly', 'gate', 'profiles', 'monday', 'monitor', 'backup'])
 })
 
-test('nightly: a check of each display of the room is queued for the night', async () => {
+test('nightly: a check of each display of the room is queued for the night @long', async () => {
   const { code, err } = await cook('nightly', {}, ['Sedge Room'])
   expect([code, err]).toEqual([0, ''])
   const { items } = await studio.admin.get<Page<RunSummary>>('/runs?kind=check')
@@ -69,7 +69,7 @@ test('nightly: a check of each display of the room is queued for the night', asy
   expect(unknown.err).toContain('There is no room “Nowhere”; rooms are Sedge Room.')
 })
 
-test('gate: a screen within its limits lets the job begin; one that has lapsed does not', async () => {
+test('gate: a screen within its limits lets the job begin; one that has lapsed does not @long', async () => {
   const fine = await cook('gate', { DISPLAY_NAME: 'Sedge 2' })
   expect([fine.code, fine.out.trim().split('\n').at(-1)]).toEqual([0, 'rendering'])
   studio.clock.jumpTo(studio.clock.now() + 60 * 86_400_000)
@@ -96,7 +96,7 @@ test('profiles: each file is the profile that the run filed', async () => {
   expect(readIccProfile(served).profileClass).toBe('mntr')
 })
 
-test('monday: the report as PDF and CSV, and what is due', async () => {
+test('monday: the report as PDF and CSV, and what is due @long', async () => {
   const { code, err } = await cook('monday')
   expect([code, err]).toEqual([0, ''])
   const day = new Date().toISOString().slice(0, 10)
@@ -109,7 +109,7 @@ test('monday: the report as PDF and CSV, and what is due', async () => {
   expect(readFileSync(join(folder, `due-${day}.txt`), 'utf8')).toContain('Sedge 2')
 })
 
-test('monitor: fine while nothing is outside; the server’s silence is no fine', async () => {
+test('monitor: fine while nothing is outside; the server’s silence is no fine @long', async () => {
   const fine = await cook('monitor')
   expect([fine.code, fine.out]).toEqual([0, 'OK: 1 lapsed\n'])
   const away = await cook('monitor', { BICHROMA_SERVER: 'http://127.0.0.1:9' })
@@ -118,7 +118,7 @@ test('monitor: fine while nothing is outside; the server’s silence is no fine'
   expect([refused.code, refused.err]).toEqual([6, expect.stringContaining('This token is not known')])
 })
 
-test('backup: a backup and an inventory', async () => {
+test('backup: a backup and an inventory @long', async () => {
   const { code, out } = await cook('backup')
   expect(code).toBe(0)
   expect(out).toContain('looked through')

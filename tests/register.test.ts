@@ -104,7 +104,12 @@ test('instruments come into the register by themselves, and tell where they are'
   ])
 })
 
-test('a verdict ages: fresh, due this week, overdue, lapsed; a check makes it fresh again', async () => {
+/** Slot 1 holds a calibration, whichever test comes first. */
+async function calibrated() {
+  if (!(await studio.display()).slots[0].label) await studio.finish(await studio.start())
+}
+
+test('a verdict ages: fresh, due this week, overdue, lapsed; a check makes it fresh again @long', async () => {
   const run = await studio.finish(await studio.start())
   const verdict = run.judged!.verdict
   const state = async () => {
@@ -112,6 +117,7 @@ test('a verdict ages: fresh, due this week, overdue, lapsed; a check makes it fr
     return [verdict, dueState]
   }
   expect(await state()).toEqual([verdict, 'later'])
+  const { dueToday } = await studio.admin.get<Pulse>('/pulse')
   await later(22)
   expect(await state()).toEqual([verdict, 'this week'])
   await later(6.5)
@@ -120,13 +126,14 @@ test('a verdict ages: fresh, due this week, overdue, lapsed; a check makes it fr
   expect(await state()).toEqual(['lapsed', 'overdue'])
   const lapsed = await studio.display()
   expect(lapsed.slots[0].judged!.verdict).toBe('lapsed')
-  expect((await studio.admin.get<Pulse>('/pulse')).dueToday).toBe(2)
+  expect((await studio.admin.get<Pulse>('/pulse')).dueToday).toBe(dueToday + 1)
   const check = await studio.finish(await studio.start({ kind: 'check', aimId: undefined, overwrites: undefined }))
   expect(check.judged!.at).toBeGreaterThan(run.judged!.at)
   expect(await state()).toEqual([check.judged!.verdict, 'later'])
 })
 
-test('harder limits speak at the next judgement; what was judged keeps the limits of its day', async () => {
+test('harder limits speak at the next judgement; what was judged keeps the limits of its day @long', async () => {
+  await calibrated()
   const stored = (await studio.admin.get<StoredLimits[]>('/limits')).find((l) => l.id === studio.ids.limits)!
   const before = await studio.display()
   await studio.admin.put(`/limits/${stored.id}`, {
@@ -140,20 +147,25 @@ test('harder limits speak at the next judgement; what was judged keeps the limit
     sentence: expect.stringMatching(/^Average ΔE2000 is 0\.\d\d: past the hard edge of 0\.02; the worst patch is /),
   })
   expect((await studio.display()).verdict).toBe('outside')
-  const runs = await studio.admin.list<RunSummary>('/runs')
-  expect(runs.map((r) => r.judged?.verdict)).toEqual(['outside', before.verdict, before.verdict])
+  const [newest, ...older] = await studio.admin.list<RunSummary>('/runs')
+  expect(newest.judged?.verdict).toBe('outside')
+  expect(older[0].judged?.verdict).toBe(before.verdict)
   await studio.admin.put(`/limits/${stored.id}`, { name: stored.name, limits: stored.limits })
 })
 
-test('the slot that is shown decides what is said of the display', async () => {
+test('the slot that is shown decides what is said of the display @long', async () => {
+  await calibrated()
+  const before = await studio.display()
   await studio.finish(await studio.start({ slot: 2, aimId: studio.aimIds['Loop video'] }))
   const display = await studio.display()
   expect(display.slots.map((s) => s.active)).toEqual([false, true, false])
   expect(display.verdict).toBe(display.slots[1].judged!.verdict)
-  expect(display.slots[0].judged!.verdict).toBe('outside')
+  expect(display.slots[0].judged).toEqual(before.slots[0].judged)
 })
 
-test('a check of a slot that is not shown shows it, reads it, and says so in the register', async () => {
+test('a check of a slot that is not shown shows it, reads it, and says so in the register @long', async () => {
+  await calibrated()
+  await studio.finish(await studio.start({ slot: 2, aimId: studio.aimIds['Loop video'], sampling: 'brief' }))
   const check = await studio.finish(
     await studio.start({ kind: 'check', slot: 1, aimId: undefined, overwrites: undefined }),
   )
@@ -161,7 +173,7 @@ test('a check of a slot that is not shown shows it, reads it, and says so in the
   expect((await studio.display()).slots.map((s) => s.active)).toEqual([true, false, false])
 })
 
-test('the pulse tells of what is going on', async () => {
+test('the pulse tells of what is going on @long', async () => {
   const id = await studio.start({ slot: 3 })
   await studio.reach(id, 'running', 10)
   const pulse = await studio.admin.get<Pulse>('/pulse')

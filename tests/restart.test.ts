@@ -87,7 +87,7 @@ const kills = (() => {
   return Array.from({ length: 4 }, (_, i) => Math.floor(4 + 24 * (i + uniform())))
 })()
 
-test('a server killed four times in a run: every acknowledged reading is kept, and the run ends as accurate as any', async () => {
+test('a server killed four times in a run: every acknowledged reading is kept, and the run ends as accurate as any @long @long', async () => {
   let server = await startProcess()
   const port = Number(new URL(server.url).port)
   bench = new Bench({

@@ -86,14 +86,14 @@ const doImport = (change: Record<string, unknown> = {}) =>
   studio.admin.post<{ id: number }>(`/displays/${studio.displayId}/validations`, importing(change))
 
 describe('a check reads the patches that it was asked to', () => {
-  test('few of them, and judges by what they tell', async () => {
+  test('few of them, and judges by what they tell @long', async () => {
     const check = await checked({ patches: { kind: 'plan', name: 'few' } })
     expect(check).toMatchObject({ state: 'done', message: null, patches: { kind: 'plan', name: 'few' } })
     const { metrics } = await review(check.id)
     expect(metrics.patches.map((p) => p.name)).toEqual(checkPlans.few.patches.map((p) => p.name))
   })
 
-  test('those of a list of one’s own; a broken one is refused with its line, other kinds refuse any', async () => {
+  test('those of a list of one’s own; a broken one is refused with its line, other kinds refuse any @long', async () => {
     const text = 'name,R,G,B\nFern,20,60,10\nWall,90,88,80\n'
     const check = await checked({ patches: { kind: 'own', fileName: 'mine.csv', text } })
     expect((await review(check.id)).metrics.patches.map((p) => p.name)).toEqual(['White', 'Black', 'Fern', 'Wall'])
@@ -221,7 +221,7 @@ describe('drift', () => {
     await expect(studio.admin.get(`/drift/${studio.displayId}?slot=9`)).rejects.toThrow('“slot” must be the number')
   })
 
-  test('what is missing from a store of an older version is filed when the server starts', async () => {
+  test('what is missing from a store of an older version is filed when the server starts @long', async () => {
     const before = await studio.admin.get<SlotHistory>(`/drift/${studio.displayId}`)
     const store = new Database(join(studio.folder, 'data', 'bichroma.sqlite'))
     store.exec('DELETE FROM validation; DELETE FROM slot_drift')
@@ -230,7 +230,7 @@ describe('drift', () => {
     expect(await studio.admin.get<SlotHistory>(`/drift/${studio.displayId}`)).toEqual(before)
   })
 
-  test('a calibration that was taken back leaves the history', async () => {
+  test('a calibration that was taken back leaves the history @long', async () => {
     const again = await studio.finish(await studio.start({ sampling: 'brief' }))
     const runs = async () =>
       (await studio.admin.get<SlotHistory>(`/drift/${studio.displayId}?slot=1`)).history.map((h) => h.runId)
@@ -240,7 +240,7 @@ describe('drift', () => {
     expect(await runs()).not.toContain(again.id)
   })
 
-  test('moves the due line forward where the chance of being outside is more than the studio accepts', async () => {
+  test('moves the due line forward where the chance of being outside is more than the studio accepts @long', async () => {
     for (let i = 1; i <= 5; i++)
       await doImport({
         aimId: studio.aimIds['Atlas web'],
@@ -293,7 +293,7 @@ describe('reports', () => {
   const logo = () =>
     PNG.sync.write(Object.assign(new PNG({ width: 40, height: 20 }), { data: Buffer.alloc(3200, 128) }))
 
-  test('as PDF: text there, fonts embedded, charts not empty, the same bytes each time', async () => {
+  test('as PDF: text there, fonts embedded, charts not empty, the same bytes each time @long', async () => {
     const { bytes, type } = await bytesOf(`/runs/${run.id}/report?as=pdf&evidence=1`)
     expect(type).toBe('application/pdf')
     const file = put('report.pdf', bytes)
@@ -364,7 +364,7 @@ describe('reports', () => {
     for (const bad of ['2026-13-40', 'tomorrow']) expect((await bytesOf(`/reports/fleet?on=${bad}`)).status).toBe(400)
   })
 
-  test('of a room come as one ZIP, a folder for each display with every form', async () => {
+  test('of a room come as one ZIP, a folder for each display with every form @long', async () => {
     const { bytes, type } = await bytesOf(`/rooms/${studio.ids.room}/reports`)
     expect(type).toBe('application/zip')
     const names = await new Promise<string[]>((resolve, reject) =>
@@ -390,7 +390,7 @@ describe('reports', () => {
   })
 })
 
-test('a display that shows another slot than the one to be checked is refused, with the name of what it shows', async () => {
+test('a display that shows another slot than the one to be checked is refused, with the name of what it shows @long', async () => {
   await studio.finish(await studio.start({ slot: 2, aimId: studio.aimIds['Loop video'], sampling: 'brief' }))
   const display = studio.bench.display(live.serial)
   const obey = display.activateSlot.bind(display)

@@ -37,7 +37,7 @@ const problemOf = async (path: string, body: object) => {
   return { ...((await response.json()) as Problem), status: response.status }
 }
 
-test('a ring reads each display there and back, one step after another, and tells what each instrument reads more', async () => {
+test('a ring reads each display there and back, one step after another, and tells what each instrument reads more @long @long', async () => {
   await studio.finish(await studio.start({ sampling: 'brief' }))
   const [one, two] = await instruments()
   // As certain as a few looks make it.
@@ -79,7 +79,7 @@ test('a ring reads each display there and back, one step after another, and tell
   expect(ledger.items.map((e) => e.act)).toEqual(['started'])
 })
 
-test('a ring that cannot go on is broken off and says why; one goes on at a time', async () => {
+test('a ring that cannot go on is broken off and says why; one goes on at a time @long', async () => {
   const [one, two] = await instruments()
   // Its slot holds nothing to read.
   await start({ instruments: [one, two], displays: [studio.displayId], reference: null, wanted: 0.002 })
@@ -148,7 +148,7 @@ test('a ring falls due twice a year and before a certificate ends, with what it 
   expect(await due()).toEqual({ ring: null, corrections: [], correctionsInAll: 0 })
 })
 
-test('bad rings are refused by the field at fault', async () => {
+test('bad rings are refused by the field at fault @long', async () => {
   const [one, two] = await instruments()
   const { name: _name, ...body } = displayBody(fenLantern.workstations[0].displays[0], {
     ...{ workstationId: studio.ids.workstation, limitsId: studio.ids.limits, checkEveryDays: 28 },

@@ -66,7 +66,7 @@ test('a wave goes first to a few, then to the rest, and gives everything back; f
   expect(wave).toBe('started,confirmed,undid')
 })
 
-test('what would be done is shown first, and nothing is sent that was not looked at', async () => {
+test('what would be done is shown first, and nothing is sent that was not looked at @long', async () => {
   studio.bench.disconnect('reed-001')
   await until(async () => !(await windows()).courierOnline, 'it is away')
   const preview = await studio.client.post<WavePreview>('/waves/preview', { selection: { systems: ['windows'] } })
@@ -119,7 +119,7 @@ test('failures stop a wave; mended it goes on; what waits too long is left out',
   expect(rows).toHaveLength(12)
 })
 
-test('what a wave could not place by its last day is not placed after it, although it was tried', async () => {
+test('what a wave could not place by its last day is not placed after it, although it was tried @long', async () => {
   studio.bench.host('reed-002').diskFull = true
   const id = await studio.wave({ displays: [3, 4] }, { first: 0 })
   await until(async () => (await studio.detail(id)).counts.failed === 2, 'both failed')
@@ -132,7 +132,7 @@ test('what a wave could not place by its last day is not placed after it, althou
   expect(await macos()).toMatchObject({ placement: null, differs: true, mend: 'decision' })
 })
 
-test('a taken name gets another that keeps its day', async () => {
+test('a taken name gets another that keeps its day @long', async () => {
   const taken = 'Reed-3-slot-1-v1.icc'
   const { bench } = studio
   await bench.host('reed-002').putFile('machine', taken, new TextEncoder().encode('another’s'))
@@ -141,7 +141,7 @@ test('a taken name gets another that keeps its day', async () => {
   expect((await macos()).placement!.fileName).toBe('Reed-3-slot-1-v1-3.icc')
 })
 
-test('a workstation that comes back after a week gets its part, over the server’s death', async () => {
+test('a workstation that comes back after a week gets its part, over the server’s death @long', async () => {
   studio.bench.disconnect('reed-003')
   await until(async () => !(await linux()).courierOnline, 'it is away')
   const id = await studio.wave({ displays: [5, 6] }, { first: 0 })
@@ -155,7 +155,7 @@ test('a workstation that comes back after a week gets its part, over the server�
   expect((await bound(await linux()))!.hash).toBe((await linux()).wanted!.profileHash)
 })
 
-test('two waves over one display: the later has the word, and undoing the earlier leaves it', async () => {
+test('two waves over one display: the later has the word, and undoing the earlier leaves it @long', async () => {
   const first = await studio.wave({ displays: [3, 4] }, { first: 0 })
   await ended(first)
   studio.file(3, 1, 2)
@@ -181,7 +181,7 @@ test('two waves over one display: the later has the word, and undoing the earlie
   })
 })
 
-test('a policy that changes in the middle keeps back what it does not want any more', async () => {
+test('a policy that changes in the middle keeps back what it does not want any more @long', async () => {
   const id = await studio.wave({}, { first: 1, gate: 'word' })
   await until(async () => (await studio.detail(id)).counts.there === 1, 'the first is there')
   await rule({ profile: 2 }, 'display', 7)
@@ -202,7 +202,7 @@ describe('it stays so', () => {
   const becomes = (id: number, state: string) =>
     until(async () => (await studio.row(id)).placement?.state === state, `display ${id} is ${state}`)
 
-  test('a profile that was replaced is told within a moment, by whom where the system tells; the policy says no more', async () => {
+  test('a profile that was replaced is told within a moment, by whom where the system tells; the policy says no more @long', async () => {
     await studio.bench.host('reed-001').replaceProfile('RD-001-1', 'Glint Arcade')
     await becomes(1, 'overridden')
     expect((await windows()).placement!.message).toContain('put there by Glint Arcade')
@@ -212,7 +212,7 @@ describe('it stays so', () => {
     expect((await macos()).found!.by).toBeNull()
   })
 
-  test('put back three times within an hour, and then left alone until somebody places it again', async () => {
+  test('put back three times within an hour, and then left alone until somebody places it again @long', async () => {
     await rule({ whenOther: 'put back always' })
     for (let n = 1; n <= 3; n++) {
       await studio.bench.host('reed-002').replaceProfile('RD-002-1', 'Glint Arcade')
@@ -230,7 +230,7 @@ describe('it stays so', () => {
     expect((await macos()).placement).toMatchObject({ leftAlone: false, putBacks: [] })
   })
 
-  test('once means once', async () => {
+  test('once means once @long', async () => {
     await rule({ whenOther: 'put back once' }, 'room', 1)
     await studio.bench.host('reed-002').unbind('RD-002-1')
     await until(async () => (await macos()).placement!.putBacks.length === 1, 'it was put back')
@@ -241,7 +241,7 @@ describe('it stays so', () => {
     expect((await macos()).placement!.state).toBe('missing')
   })
 
-  test('a slot that somebody switches to: told, followed, or switched back, as the policy says', async () => {
+  test('a slot that somebody switches to: told, followed, or switched back, as the policy says @long', async () => {
     studio.bench.display('RD-002-1').press({ slot: 2 })
     await becomes(3, 'out of step')
     await until(async () => (await macos()).wanted!.slot === 2, 'the profile of the other slot is wanted')
@@ -264,7 +264,7 @@ describe('it stays so', () => {
     await becomes(3, 'in force')
   })
 
-  test('a slot that is switched in the same moment in which a policy says to follow is followed all the same', async () => {
+  test('a slot that is switched in the same moment in which a policy says to follow is followed all the same @long', async () => {
     const now = await macos()
     expect(now.shownSlot).toBe(1)
     // Both are worked off in one go: nothing of it was before.
@@ -277,7 +277,7 @@ describe('it stays so', () => {
     expect((await macos()).placement).toMatchObject({ why: 'switched' })
   })
 
-  test('a policy that says to follow moves nothing that was switched before', async () => {
+  test('a policy that says to follow moves nothing that was switched before @long', async () => {
     studio.bench.display('RD-002-1').press({ slot: 2 })
     await becomes(3, 'out of step')
     await until(async () => (await macos()).wanted!.slot === 2, 'the profile of the other slot is wanted')
@@ -286,7 +286,7 @@ describe('it stays so', () => {
     expect((await macos()).placement).toMatchObject({ slot: 1, state: 'out of step' })
   })
 
-  test('a change that a system did not tell is found by the slow look', async () => {
+  test('a change that a system did not tell is found by the slow look @long', async () => {
     studio.bench.host('reed-002').deaf = true
     await studio.bench.host('reed-002').unbind('RD-002-1')
     await studio.server.schedule.look()
@@ -296,7 +296,7 @@ describe('it stays so', () => {
     expect((await macos()).placement!.state).toBe('missing')
   })
 
-  test('old files of ours go by policy; others’ stay, also under a name that we had', async () => {
+  test('old files of ours go by policy; others’ stay, also under a name that we had @long', async () => {
     await rule({ keepOld: 1, fresh: 'at once' })
     await studio.settle()
     const names = async () =>
@@ -318,7 +318,7 @@ describe('it stays so', () => {
     )
   })
 
-  test('fresh profiles are placed at once, gathered for the morning, or left to a person', async () => {
+  test('fresh profiles are placed at once, gathered for the morning, or left to a person @long', async () => {
     const { runId } = (await macos()).placement!
     studio.file(3, 1, 2)
     await studio.settle()
@@ -355,7 +355,7 @@ describe('it stays so', () => {
     expect(studio.ask('SELECT id FROM wave')).toHaveLength(2)
   })
 
-  test('a display that moves takes its profile along, and leaves nothing behind', async () => {
+  test('a display that moves takes its profile along, and leaves nothing behind @long', async () => {
     const [{ id: to }] = studio.ask<{ id: number }>(`SELECT id FROM workstation WHERE name = 'reed-005'`)
     studio.bench.plug('RD-002-1', 'reed-005')
     await studio.client.post('/displays/3/move', { workstationId: to })
@@ -372,7 +372,7 @@ describe('it stays so', () => {
     )
   })
 
-  test('a display that two workstations reach has a placement on each; a slot is known to both', async () => {
+  test('a display that two workstations reach has a placement on each; a slot is known to both @long', async () => {
     studio.bench.share('RD-002-1', 'reed-005')
     const [{ id: other }] = studio.ask<{ id: number }>(`SELECT id FROM workstation WHERE name = 'reed-005'`)
     await studio.client.post('/displays/3/links', { workstationId: other })
@@ -391,7 +391,7 @@ describe('it stays so', () => {
     await expect(studio.client.post('/displays/3/links', { workstationId: 2 })).rejects.toThrow('already')
   })
 
-  test('switches of programs are told with where to find them, and set where the policy wishes and the courier may', async () => {
+  test('switches of programs are told with where to find them, and set where the policy wishes and the courier may @long @long', async () => {
     const told = async () => (await studio.client.get<DisplayRollout>('/displays/3/rollout')).programs
     expect(await told()).toMatchObject([
       { program: 'Lookout', switch: 'colorManagement', found: 'tagged', wanted: 'all', settable: false },
@@ -407,7 +407,7 @@ describe('it stays so', () => {
     })
   })
 
-  test('curves that the video card lost are told, and loaded again where the policy says so', async () => {
+  test('curves that the video card lost are told, and loaded again where the policy says so @long', async () => {
     // The fourth display of a workstation lives by its video card.
     const own = await RolloutStudio.open(1, 4)
     try {
@@ -427,7 +427,7 @@ describe('it stays so', () => {
     }
   })
 
-  test('a note asks for a sign-out, and goes once it is done', async () => {
+  test('a note asks for a sign-out, and goes once it is done @long', async () => {
     const host = studio.bench.host('reed-001')
     expect(host.note).toBeNull()
     studio.file(1, 1, 2)

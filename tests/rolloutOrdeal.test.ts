@@ -1,7 +1,7 @@
 import { rollout } from '../scripts/ordeal/rollout'
 
 /** The short form of `npm run -s ordeal -- rollout`. */
-test('through faults of every kind, nothing is claimed in force that is not, no file of others is touched, nothing wanted is forgotten', async () => {
+test('through faults of every kind, nothing is claimed in force that is not, no file of others is touched, nothing wanted is forgotten @long @long', async () => {
   const log = jest.spyOn(console, 'error').mockImplementation(() => {})
   const { wrong, caused, waves, claims, files, inForce } = await rollout(6, 2, 96, 3)
   log.mockRestore()

@@ -103,7 +103,7 @@ test('an instrument that is left in a room reads its light every five minutes, a
   expect(await elsewhere.json()).toMatchObject({ detail: expect.stringContaining('watches Sedge Room') })
 })
 
-test('out of what is wanted for longer than the room allows: told at the desks once a day, and quiet once it is back', async () => {
+test('out of what is wanted for longer than the room allows: told at the desks once a day, and quiet once it is back @long @long', async () => {
   await watched()
   const said = async () => {
     await studio.server.rounds.reminders.look()
@@ -153,7 +153,7 @@ test('out of what is wanted for longer than the room allows: told at the desks o
   expect(await said()).toHaveLength(1)
 }, 60_000)
 
-test('a run takes the instrument away and gives it back; until its diffuser is in front again the watch says so', async () => {
+test('a run takes the instrument away and gives it back; until its diffuser is in front again the watch says so @long @long', async () => {
   await watched(live.instrument)
   seat(live.instrument, 'open')
   const puck = studio.bench.instrument(live.instrument)
@@ -172,7 +172,7 @@ test('a run takes the instrument away and gives it back; until its diffuser is i
   expect(await watch()).toMatchObject({ state: 'reading', says: null })
 }, 60_000)
 
-test('an instrument that is carried away, pulled or put away is told; a run may start in the moment of a reading', async () => {
+test('an instrument that is carried away, pulled or put away is told; a run may start in the moment of a reading @long @long', async () => {
   await watched()
   studio.bench.instrument(other).pluggedIn = false
   await pass(6)
@@ -202,7 +202,7 @@ test('an instrument that is carried away, pulled or put away is told; a run may 
   expect((await room()).watch).toBeNull()
 })
 
-test('a queued run that the light would spoil waits for it, and begins by itself; others do not wait', async () => {
+test('a queued run that the light would spoil waits for it, and begins by itself; others do not wait @long', async () => {
   await watched()
   const follows: Aim = { ...demoAims['Atlas web'], luminance: 90, fromRoom: true }
   const aimId = await studio.addAim('Follows', follows)
@@ -235,7 +235,7 @@ test('a queued run that the light would spoil waits for it, and begins by itself
   expect(run.judged!.luminance).toBeCloseTo(108, -1)
 }, 60_000)
 
-test('a run that was begun waits in Ready, and goes on by itself when the light is back', async () => {
+test('a run that was begun waits in Ready, and goes on by itself when the light is back @long', async () => {
   await watched()
   await change({ holdsRuns: 'all' })
   light(300)
@@ -267,7 +267,7 @@ test('a run that was begun waits in Ready, and goes on by itself when the light 
   await studio.finish(own)
 }, 120_000)
 
-test('the light asks for another level: proposed, declined once, agreed on, and what follows is planned to be calibrated', async () => {
+test('the light asks for another level: proposed, declined once, agreed on, and what follows is planned to be calibrated @long @long', async () => {
   await watched()
   const aimId = await studio.addAim('Follows', { ...demoAims['Atlas web'], luminance: 90, fromRoom: true })
   await change({ light: { lux: { from: 300, to: 600 } }, level: { lux: 500 } })
@@ -307,7 +307,7 @@ test('the light asks for another level: proposed, declined once, agreed on, and 
   expect(items.map((e) => e.act)).toEqual(expect.arrayContaining(['declined', 'changed']))
 }, 120_000)
 
-test('within what the administrator allowed, the level follows by itself, once a day at most', async () => {
+test('within what the administrator allowed, the level follows by itself, once a day at most @long', async () => {
   await watched()
   await change({ light: null, level: { lux: 500, allowed: { from: 300, to: 600 } } })
   light(400)
@@ -319,7 +319,7 @@ test('within what the administrator allowed, the level follows by itself, once a
   expect(items.filter((e) => e.by === 'Bichroma')).toHaveLength(1)
 }, 60_000)
 
-test('readings are kept for a month, those by hand always, and what each hour was for good', async () => {
+test('readings are kept for a month, those by hand always, and what each hour was for good @long', async () => {
   await watched()
   await studio.admin.post(`/rooms/${studio.ids.room}/light`, { instrumentId: await idOf(other) })
   const count = () => {
@@ -344,7 +344,7 @@ test('readings are kept for a month, those by hand always, and what each hour wa
   await studio.admin.get<LightDay>(`/rooms/${studio.ids.room}/light/day?date=${old}`)
 })
 
-test('bad input is refused with a sentence, and a watch that cannot be written down does not stop', async () => {
+test('bad input is refused with a sentence, and a watch that cannot be written down does not stop @long', async () => {
   const disk = new FaultyDisk()
   studio = await Studio.open(undefined, { storeDriver: disk.driver })
   const at = `/rooms/${studio.ids.room}`
@@ -395,7 +395,7 @@ test('bad input is refused with a sentence, and a watch that cannot be written d
   expect((await watch()).state).toBe('reading')
 })
 
-test('a display that sleeps is woken before somebody comes, so that it is warm; one that was woken is not woken again', async () => {
+test('a display that sleeps is woken before somebody comes, so that it is warm; one that was woken is not woken again @long', async () => {
   await watched()
   const settings = await studio.admin.get<StudioSettings>('/settings')
   expect(settings).toBeDefined()

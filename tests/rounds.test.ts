@@ -36,7 +36,7 @@ async function proved(everyDays = 2) {
   await studio.admin.put(`/displays/${studio.displayId}`, { name, limitsId, checkEveryDays: everyDays })
 }
 
-test('a display that was never judged is planned for a full run, and one that was proved for a check by its due line', async () => {
+test('a display that was never judged is planned for a full run, and one that was proved for a check by its due line @long @long', async () => {
   await plan()
   const [first] = await planned()
   expect(first).toMatchObject({ kind: 'full', dueBy: 'never judged', whyThen: 'due', whyInstrument: 'only' })
@@ -77,7 +77,7 @@ test('starting a visit starts its run with everything chosen; its end closes the
   expect(next.dueAt).toBe((await studio.display()).dueAt)
 })
 
-test('a run that is stopped lets its visit lie ahead again, and one that somebody else starts ends it', async () => {
+test('a run that is stopped lets its visit lie ahead again, and one that somebody else starts ends it @long', async () => {
   await proved()
   await plan()
   const [visit] = await planned()
@@ -89,7 +89,7 @@ test('a run that is stopped lets its visit lie ahead again, and one that somebod
   await until(async () => (await week()).visits.some((v) => v.id === visit.id && v.state === 'done'), 'it is done')
 })
 
-test('nobody came: it is missed, and planned anew; it was not possible: not before tomorrow', async () => {
+test('nobody came: it is missed, and planned anew; it was not possible: not before tomorrow @long', async () => {
   await proved()
   await plan()
   await studio.admin.post('/rounds/told')
@@ -108,7 +108,7 @@ test('nobody came: it is missed, and planned anew; it was not possible: not befo
   expect(later.at!).toBeGreaterThanOrEqual(tomorrow)
 })
 
-test('what people were told does not depend on who is connected: a server that starts anew while couriers are away moves nothing', async () => {
+test('what people were told does not depend on who is connected: a server that starts anew while couriers are away moves nothing @long @long', async () => {
   await proved()
   await plan()
   await studio.admin.post('/rounds/told')
@@ -124,7 +124,7 @@ test('what people were told does not depend on who is connected: a server that s
   expect(again.optionSets[after.optionSet]).toEqual(optionSets[before.optionSet])
 })
 
-test('what is dropped is left alone until its next due line, also where it is due at every moment', async () => {
+test('what is dropped is left alone until its next due line, also where it is due at every moment @long', async () => {
   await plan()
   const [never] = await planned()
   await studio.admin.post(`/visits/${never.id}/drop`, { why: 'It is being set up.' })
@@ -143,7 +143,7 @@ test('what is dropped is left alone until its next due line, also where it is du
   expect(await planned()).toHaveLength(1)
 })
 
-test('a visit is moved and stays there; what stands against a move is said, and nothing is lost by asking', async () => {
+test('a visit is moved and stays there; what stands against a move is said, and nothing is lost by asking @long', async () => {
   await proved()
   await plan()
   const [visit] = await planned()
@@ -190,7 +190,7 @@ test('what cannot be planned says why, and what one thing more would come to', a
 })
 const off = { goes: true, roomId: null, carries: 2, week: null, off: [] }
 
-test('what rounds are made from is kept, told back and in the ledger; what does not fit is refused and changes nothing', async () => {
+test('what rounds are made from is kept, told back and in the ledger; what does not fit is refused and changes nothing @long', async () => {
   const house = async () => {
     const { now: _now, ...told } = await studio.admin.get<RoundsHouse>('/rounds/house')
     return told
@@ -267,7 +267,7 @@ test('what rounds are made from is kept, told back and in the ledger; what does 
   expect(await house()).toMatchObject({ between: [], times: [] })
 })
 
-test('what hangs at a display reads it by itself when its time has come, and nobody is sent', async () => {
+test('what hangs at a display reads it by itself when its time has come, and nobody is sent @long', async () => {
   await proved()
   const [instrument] = (await studio.admin.get<RoundsHouse>('/rounds/house')).instruments
   await studio.admin.put(`/rounds/instruments/${instrument.id}`, {
@@ -286,7 +286,7 @@ test('what hangs at a display reads it by itself when its time has come, and nob
   )
 })
 
-test('two plans at once, a plan while a visit begins, and a server that starts anew leave one visit a display', async () => {
+test('two plans at once, a plan while a visit begins, and a server that starts anew leave one visit a display @long', async () => {
   await proved()
   await Promise.all([plan(7), plan(14), plan(21)])
   const [visit] = await planned()
@@ -303,7 +303,7 @@ test('two plans at once, a plan while a visit begins, and a server that starts a
   expect((await week()).visits.filter((v) => v.id === visit.id).map((v) => v.state)).toEqual(['done'])
 })
 
-test('on a disk that fails a plan is whole or not at all, and so is telling it', async () => {
+test('on a disk that fails a plan is whole or not at all, and so is telling it @long', async () => {
   const disk = new FaultyDisk()
   const other = await Studio.open(undefined, { storeDriver: disk.driver })
   try {

@@ -31,7 +31,7 @@ const stageOf = (run: RunDetail, stage: string) => run.stages.find((s) => s.stag
 const slotsOf = async (studio: OneDisplayStudio) => (await studio.detail()).slots
 
 describe('kinds of run', () => {
-  test('a refresh after 2,000 hours takes little more than half the readings and is as accurate as the full run was', async () => {
+  test('a refresh after 2,000 hours takes little more than half the readings and is as accurate as the full run was @long @long', async () => {
     const studio = await open('quillon-q27')
     await studio.makeCorrection()
     const full = await studio.finish(await studio.start())
@@ -50,7 +50,7 @@ describe('kinds of run', () => {
     expect(stageOf(again, 'shape').evidence[0]).toMatch(/readings of the raw panel, and 1\d\d of an earlier run/)
   })
 
-  test('a slot with a matrix is refreshed too', async () => {
+  test('a slot with a matrix is refreshed too @long', async () => {
     const studio = await open('quillon-q24', { aim: demoAims['Panel wide'] })
     await studio.makeCorrection()
     const full = await studio.finish(await studio.start())
@@ -77,7 +77,7 @@ describe('kinds of run', () => {
     expect(stageOf(spot, 'file').evidence.join()).toContain('verdict stays as it was')
   })
 
-  test('a baseline tells what the raw panel is, on an empty slot too, and changes nothing', async () => {
+  test('a baseline tells what the raw panel is, on an empty slot too, and changes nothing @long', async () => {
     const studio = await open('quillon-q27')
     const held = structuredClone(studio.display.memory.slots)
     const id = await studio.start({ kind: 'baseline' })
@@ -93,7 +93,7 @@ describe('kinds of run', () => {
 })
 
 describe('Ready', () => {
-  test('what the host does not tell is looked at by hand, and who looked is kept', async () => {
+  test('what the host does not tell is looked at by hand, and who looked is kept @long', async () => {
     const studio = await open('quillon-q27', { untold: ['whiteAdaptation', 'mirroring'] })
     const id = await studio.start({ kind: 'baseline' })
     const asked: string[] = []
@@ -124,7 +124,7 @@ describe('Ready', () => {
     })
   })
 
-  test('a display can be made to show its name and number, but not in a run', async () => {
+  test('a display can be made to show its name and number, but not in a run @long', async () => {
     const studio = await open('quillon-q27')
     await studio.client.post(`/displays/${studio.displayId}/name`)
     expect(studio.display.nameShown).toEqual(['On trial', `No. ${studio.displayId}, serial ${serials.display}`])
@@ -139,7 +139,7 @@ describe('Ready', () => {
 })
 
 describe('Level', () => {
-  test('a display without commands is brought to the aim by hands that follow the gauge', async () => {
+  test('a display without commands is brought to the aim by hands that follow the gauge @long', async () => {
     const studio = await open('wren-f7')
     await studio.makeCorrection()
     const told: string[] = []
@@ -155,7 +155,7 @@ describe('Level', () => {
     expect(Math.abs(truth(studio, 'wren-f7', run).luminance.offPercent)).toBeLessThan(1)
   })
 
-  test('hands that have turned it all the way up and still lack light are told what can be reached', async () => {
+  test('hands that have turned it all the way up and still lack light are told what can be reached @long', async () => {
     const studio = await open('wren-f7', { aim: { ...demoAims['Atlas web'], luminance: 900 } })
     const run = await studio.finish(await studio.start({ sampling: 'brief' }))
     expect(run).toMatchObject({
@@ -168,7 +168,7 @@ describe('Level', () => {
     ['down', 25, 'done', /The brightness is at its lowest; the tables take the rest of the light away/],
     ['up', 900, 'failed', /At full backlight the corrected white reaches \d+\.\d cd\/m²/],
   ] as const)(
-    'a display that does not tell its setting goes no further %s when somebody says so',
+    'a display that does not tell its setting goes no further %s when somebody says so @long',
     async (turn, luminance, state, words) => {
       const studio = await open('wren-f7', { aim: { ...demoAims['Atlas web'], luminance } })
       await studio.makeCorrection()
@@ -189,7 +189,7 @@ describe('Level', () => {
   )
 
   test.each(['quillon-q27', 'wren-f7'])(
-    'an aim as bright as it goes takes what there is, and is judged by it: %s',
+    'an aim as bright as it goes takes what there is, and is judged by it: %s @long',
     async (panel) => {
       const studio = await open(panel, { aim: { ...demoAims['Atlas web'], luminance: 100, asBright: true } })
       await studio.makeCorrection()
@@ -210,7 +210,7 @@ describe('Level', () => {
   })
 })
 
-test('a knock in the middle: the run asks for the instrument, repeats what it spoiled, and ends as accurate as without', async () => {
+test('a knock in the middle: the run asks for the instrument, repeats what it spoiled, and ends as accurate as without @long @long', async () => {
   const results = []
   for (const knocked of [false, true]) {
     const studio = await open('quillon-q27')
@@ -251,7 +251,7 @@ describe('a misread', () => {
     ['a look at white', (r) => r.name === 'White, watched'],
     ['a colour of a round', (r) => r.name.startsWith('RGB') && r.name.endsWith('round 1')],
     ['white in Prove', (r) => r.stage === 'prove' && r.name === 'White'],
-  ])('of %s is read again, and spoils nothing', async (_, isIt) => {
+  ])('of %s is read again, and spoils nothing @long', async (_, isIt) => {
     const studio = await open('quillon-q27')
     await studio.makeCorrection()
     const id = await studio.start({ sampling: 'brief' })
@@ -263,7 +263,7 @@ describe('a misread', () => {
   })
 })
 
-test('a knock between two looks at how large patches may be is no limit of the display: hands are asked for', async () => {
+test('a knock between two looks at how large patches may be is no limit of the display: hands are asked for @long', async () => {
   const calm = await open('quillon-q27')
   await calm.makeCorrection()
   const spy = jest.spyOn(calm.bench.instrument(serials.instrument), 'read')
@@ -292,7 +292,7 @@ describe('a budget', () => {
     ['quillon-q27', 'Atlas web', { kind: 'readings', most: 150 }],
     ['quillon-q24', 'Panel wide', { kind: 'readings', most: 120 }],
     ['quillon-q27', 'Atlas web', { kind: 'minutes', most: 2.2 }],
-  ] as const)('%s, %s, %j: is kept, and used', async (panel, aim, budget) => {
+  ] as const)('%s, %s, %j: is kept, and used @long', async (panel, aim, budget) => {
     const studio = await open(panel, { aim: demoAims[aim] })
     await studio.makeCorrection()
     const run = await studio.finish(await studio.start({ budget }))
@@ -303,7 +303,7 @@ describe('a budget', () => {
     expect(truth(studio, panel, run).averageDeltaE).toBeLessThan(0.4)
   })
 
-  test('that leaves Shape too little is said, and the display is put back', async () => {
+  test('that leaves Shape too little is said, and the display is put back @long', async () => {
     const studio = await open('quillon-q27')
     const run = await studio.finish(await studio.start({ budget: { kind: 'readings', most: 100 } }))
     expect(run).toMatchObject({
@@ -315,7 +315,7 @@ describe('a budget', () => {
   })
 })
 
-test('a black lifted above the panel’s own is made by a 3D table, and refused where there is none', async () => {
+test('a black lifted above the panel’s own is made by a 3D table, and refused where there is none @long', async () => {
   const aim = { ...demoAims['Atlas web'], black: { kind: 'fixed', luminance: 0.5 } } as const
   const studio = await open('vesper-o25', { aim })
   await studio.makeCorrection()
@@ -330,7 +330,7 @@ test('a black lifted above the panel’s own is made by a 3D table, and refused 
   await expect(matrix.start()).rejects.toThrow('holds no 3D table')
 })
 
-test('what a finished run overwrote can be put back, once, while nothing has been written since', async () => {
+test('what a finished run overwrote can be put back, once, while nothing has been written since @long', async () => {
   const studio = await open('quillon-q27')
   const first = await studio.finish(await studio.start({ sampling: 'brief' }))
   const held = await studio.display.readSlot(1)
@@ -355,7 +355,7 @@ describe('profiles', () => {
   const bytesOf = async (studio: OneDisplayStudio, id: number) =>
     new Uint8Array(await (await studio.client.raw('GET', `/runs/${id}/profile`)).arrayBuffer())
 
-  test('version, kind, name and meta are what was asked for; a check run’s readings make one anew', async () => {
+  test('version, kind, name and meta are what was asked for; a check run’s readings make one anew @long', async () => {
     const studio = await open('quillon-q27')
     const settings = await studio.client.get<object>('/settings')
     await studio.client.put('/settings', { ...settings, profileName: '{date} {display} {aim}' })
@@ -395,7 +395,7 @@ describe('profiles', () => {
     ['quillon-q24', 'Panel wide', 0.25, 1],
     ['sorrel-l16', 'Field daylight', 0.2, 0.8],
   ])(
-    'a table describes the slot by the panel and the tables, so that colours nobody read come out right: %s',
+    'a table describes the slot by the panel and the tables, so that colours nobody read come out right: %s @long',
     async (panel, aim, average, worst) => {
       const studio = await open(panel, { aim: demoAims[aim] })
       await studio.makeCorrection()
@@ -417,7 +417,7 @@ describe('profiles', () => {
     },
   )
 
-  test('a policy that makes no sense is refused at its field, and the old one stays', async () => {
+  test('a policy that makes no sense is refused at its field, and the old one stays @long', async () => {
     const studio = await open('quillon-q27')
     const settings = await studio.client.get<{ night: object; profileName: string }>('/settings')
     const put = (change: object) => studio.client.put('/settings', { ...settings, ...change })
@@ -428,7 +428,7 @@ describe('profiles', () => {
   })
 })
 
-test('what to expect is reckoned first, and comes from earlier runs on the model later', async () => {
+test('what to expect is reckoned first, and comes from earlier runs on the model later @long', async () => {
   const studio = await open('quillon-q27')
   const outlook = () => studio.client.get<RunOutlook[]>(`/displays/${studio.displayId}/outlook`)
   const brief = (rows: RunOutlook[]) => rows.find((r) => r.kind === 'full' && r.sampling === 'brief')!

@@ -27,7 +27,7 @@ function certificate(name: string, days: number) {
 }
 
 describe('--check', () => {
-  test('says that nothing stands in the way, and changes nothing', () => {
+  test('says that nothing stands in the way, and changes nothing @long', () => {
     const data = join(folder, 'fresh')
     const { stdout, status } = run('--check', '--data', data, '--port', '0')
     expect([status, stdout]).toEqual([0, 'Nothing stands in the way: Bichroma would start.\n'])
@@ -51,7 +51,7 @@ describe('--check', () => {
       expect(stdout).toContain(words)
   })
 
-  test('a config file with faults starts nothing, and each is told', () => {
+  test('a config file with faults starts nothing, and each is told @long', () => {
     const file = join(folder, 'wrong.conf')
     writeFileSync(file, 'port = many\ncolour = blue\n')
     const { stderr, status } = run('--config', file)
@@ -60,7 +60,7 @@ describe('--check', () => {
     expect(stderr).toContain('“colour” in')
   })
 
-  test('--print-config prints what can be set', () => {
+  test('--print-config prints what can be set @long', () => {
     expect(run('--print-config').stdout).toContain('# port = 4610')
   })
 })
@@ -68,7 +68,7 @@ describe('--check', () => {
 describe('TLS', () => {
   const { key, cert } = certificate('good', 30)
 
-  test('the cookie is for TLS only, and the browser is told to stay with it', async () => {
+  test('the cookie is for TLS only, and the browser is told to stay with it @long', async () => {
     const server = await startServer({
       dataDir: join(folder, 'tls'),
       durable: false,
@@ -96,7 +96,7 @@ describe('TLS', () => {
     await server.close()
   })
 
-  test('without it neither is promised; behind a proxy that says so both are', async () => {
+  test('without it neither is promised; behind a proxy that says so both are @long', async () => {
     const server = await startServer({ dataDir: join(folder, 'plain'), durable: false, proxy: ['loopback'] })
     await server.access.addAccount('ana', 'Ana', 'viewer', 'a long enough one')
     const signIn = (headers: Record<string, string>) =>
@@ -114,7 +114,7 @@ describe('TLS', () => {
     await server.close()
   })
 
-  test('a proxy that nobody named is not believed', async () => {
+  test('a proxy that nobody named is not believed @long', async () => {
     const server = await startServer({ dataDir: join(folder, 'alone'), durable: false })
     const response = await fetch(`${server.url}/api/session`, { headers: { 'x-forwarded-proto': 'https' } })
     expect(response.headers.get('strict-transport-security')).toBeNull()
@@ -134,7 +134,7 @@ describe('TLS', () => {
   })
 })
 
-test('the store and its folder are their owner’s only; SIGTERM ends the server in order', async () => {
+test('the store and its folder are their owner’s only; SIGTERM ends the server in order @long', async () => {
   const data = join(folder, 'served')
   const child = spawn(process.execPath, [...main, '--data', data, '--port', '0'], {
     stdio: ['ignore', 'pipe', 'inherit'],
@@ -155,7 +155,7 @@ test('the store and its folder are their owner’s only; SIGTERM ends the server
 describe('for whoever watches it', () => {
   const token = 'a-token-of-sixteen'
 
-  test('its health, its numbers behind a token, and a number for each request', async () => {
+  test('its health, its numbers behind a token, and a number for each request @long', async () => {
     const server = await startServer({ dataDir: join(folder, 'watched'), durable: false, metricsToken: token })
     const get = (path: string, headers = {}) => fetch(server.url + path, { headers })
     expect(await (await get('/healthz')).json()).toEqual({ status: 'ok' })
@@ -177,7 +177,7 @@ describe('for whoever watches it', () => {
   })
 })
 
-test('a line for each request, and no secret in it', async () => {
+test('a line for each request, and no secret in it @long', async () => {
   const data = join(folder, 'logged')
   const child = spawn(process.execPath, [...main, '--data', data, '--port', '0', '--log', 'info'])
   let lines = ''

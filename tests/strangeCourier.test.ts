@@ -20,7 +20,7 @@ async function runWith(answer: ConstructorParameters<typeof StrangeCourier>[2]) 
   return studio.finish(await studio.start())
 }
 
-test('answers that make no sense end the run with a sentence, and the server lives', async () => {
+test('answers that make no sense end the run with a sentence, and the server lives @long', async () => {
   const run = await runWith((command, send) =>
     send(
       command.name === 'instrument.read'
@@ -35,7 +35,7 @@ test('answers that make no sense end the run with a sentence, and the server liv
   expect((await studio.display()).runId).toBeNull()
 })
 
-test('junk between answers, answers to nothing, and answers twice are passed over', async () => {
+test('junk between answers, answers to nothing, and answers twice are passed over @long', async () => {
   const run = await runWith((command, send) => {
     send('[]')
     send('null')
@@ -56,7 +56,7 @@ test.each([
   ['a light of 1e308 cd/m²', { value: { xyz: [1e308, 100, 108], integrationMs: 500, flags: [] } }],
   ['an “ok” that is a word', { ok: 'yes' }],
   ['a name that every object answers to', { value: { toString: 1 } }],
-])('an answer with %s ends the run with a sentence at once', async (_, change) => {
+])('an answer with %s ends the run with a sentence at once @long', async (_, change) => {
   const run = await runWith((command, send) =>
     send(command.name === 'instrument.read' ? { ...good(command), ...change } : good(command)),
   )
@@ -66,14 +66,14 @@ test.each([
   })
 })
 
-test('a fault without a reason is a fault all the same', async () => {
+test('a fault without a reason is a fault all the same @long', async () => {
   const run = await runWith((command, send) =>
     send(command.name === 'instrument.zero' ? { type: 'result', id: command.id, ok: false, tookMs: 0 } : good(command)),
   )
   expect(run).toMatchObject({ state: 'failed', message: expect.stringContaining('failed without saying why') })
 })
 
-test('hanging up in the middle of Ready is the courier being away', async () => {
+test('hanging up in the middle of Ready is the courier being away @long', async () => {
   const run = await runWith((command, send) => {
     if (command.name === 'instrument.identify') courier.close()
     else send(good(command))

@@ -33,7 +33,7 @@ test('displays as a table for people and as JSON for programs', async () => {
   expect((await run(['displays', '--verdict', 'outside'])).out).toBe('No display fits.\n')
 })
 
-test('a check run is started and waited for; its verdict is the exit code', async () => {
+test('a check run is started and waited for; its verdict is the exit code @long', async () => {
   const { code, out } = await run(['check', 'sedge 2', '--wait', '600', '--json'])
   const told = JSON.parse(out) as RunSummary
   expect(told).toMatchObject({ state: 'done', kind: 'check', displayName: 'Sedge 2' })

@@ -50,7 +50,7 @@ test('a token is told once, kept as a hash, and asks without a session', async (
   expect(kept.name).toBe('administrator (token nightly)')
 })
 
-test('it may do what its role may, on every route, and nothing that is a person’s own', async () => {
+test('it may do what its role may, on every route, and nothing that is a person’s own @long', async () => {
   const tokens = {} as Record<Role, string>
   for (const role of roles) tokens[role] = (await make({ role })).token
   for (const [name, needs] of Object.entries(routeRoles)) {
@@ -130,7 +130,7 @@ test.each([
   await expect(make(change as Partial<MakeToken>)).rejects.toThrow(words)
 })
 
-test('no more than fifty for one account', async () => {
+test('no more than fifty for one account @long', async () => {
   const viewer = await studio.as('viewer')
   for (let i = 0; i < 50; i++) await make({ name: `t${i}` }, viewer)
   await expect(make({}, viewer)).rejects.toThrow('50 tokens at most')

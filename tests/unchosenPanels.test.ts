@@ -44,7 +44,7 @@ async function runOn(panel: ReturnType<typeof panelWith>, aim: Aim = srgb) {
 }
 
 describe('panels that are unlike those that ship', () => {
-  test('strong and unequal S curves at little contrast: greys near black tell how they bend', async () => {
+  test('strong and unequal S curves at little contrast: greys near black tell how they bend @long', async () => {
     const { run, truth } = await runOn(
       panelWith({
         light: { contrast: 300 },
@@ -58,7 +58,7 @@ describe('panels that are unlike those that ship', () => {
     expect(truth!.worstDeltaE).toBeLessThan(2.5)
   }, 60_000)
 
-  test('light that depends on how much of the screen is bright is noticed, and patches kept where it does not', async () => {
+  test('light that depends on how much of the screen is bright is noticed, and patches kept where it does not @long', async () => {
     const { run, truth, evidence } = await runOn(panelWith({ brightnessLimit: { meanLight: 0.03, exponent: 0.9 } }))
     expect(run.state).toBe('done')
     expect(evidence).toContain(
@@ -69,14 +69,14 @@ describe('panels that are unlike those that ship', () => {
     expect(without).not.toContain('how much of the screen')
   }, 60_000)
 
-  test('light that follows after 1.6 seconds: the correction and every reading wait for it', async () => {
+  test('light that follows after 1.6 seconds: the correction and every reading wait for it @long', async () => {
     const { run, residual, truth } = await runOn(panelWith({ time: { delayMs: 1600, settlingMs: 20 } }))
     expect(residual).toBeLessThan(0.002)
     expect(run.state).toBe('done')
     expect(truth!.averageDeltaE).toBeLessThan(0.35)
   }, 60_000)
 
-  test('eight bits in limited range: Shape asks for what arrives as it is, of which there are 220 steps', async () => {
+  test('eight bits in limited range: Shape asks for what arrives as it is, of which there are 220 steps @long', async () => {
     const { run, truth } = await runOn(panelWith({ signal: { bits: 8, range: 'limited' } }))
     expect(run.state).toBe('done')
     const arrive = new Set(Array.from({ length: 220 }, (_, k) => Math.round((255 * k) / 219)))
@@ -91,7 +91,7 @@ describe('panels that are unlike those that ship', () => {
     expect(truth!.averageDeltaE).toBeLessThan(0.35)
   }, 60_000)
 
-  test('a white subpixel that makes 0.6 of white', async () => {
+  test('a white subpixel that makes 0.6 of white @long', async () => {
     const panel = structuredClone(shippedPanels['vesper-w48']) as unknown as { light: object }
     panel.light = { ...panel.light, whiteSubpixel: 0.6 }
     const { run, truth } = await runOn(readPanel(panel), { ...srgb, luminance: 80 })
@@ -116,7 +116,7 @@ describe('panels that are unlike those that ship', () => {
     expect(holds).toBeNull()
   }, 60_000)
 
-  test('a display without tables gets a table profile unless somebody asks otherwise', async () => {
+  test('a display without tables gets a table profile unless somebody asks otherwise @long', async () => {
     const { panel, aim } = randomCase(27)
     expect(panel.tables.pipeline.kind).toBe('1D')
     const asked = {
@@ -137,7 +137,7 @@ describe('panels that are unlike those that ship', () => {
   }, 60_000)
 })
 
-test('random panels are the same for the same seed, of every kind of light and slot, and each can be', () => {
+test('random panels are the same for the same seed, of every kind of light and slot, and each can be @long', () => {
   const cases = Array.from({ length: 200 }, (_, i) => randomCase(i + 1))
   expect(randomCase(17)).toEqual(cases[16])
   for (const kind of ['1D+3D', '3D', '1D+3x3', '1D'])

@@ -33,7 +33,7 @@ const doImport = async (change: object = {}) =>
   (await studio.admin.post<{ id: number }>(`/displays/${studio.displayId}/validations`, importing(change))).id
 
 describe('a validation that is withdrawn', () => {
-  test('stays with its readings and its reason, and counts for the slot, its history and the fleet no longer', async () => {
+  test('stays with its readings and its reason, and counts for the slot, its history and the fleet no longer @long', async () => {
     const newest = await check()
     expect(await judgedBy()).toBe(newest.id)
     await withdraw(newest.id)
@@ -52,7 +52,7 @@ describe('a validation that is withdrawn', () => {
     expect(await counted()).toEqual([run.id])
   })
 
-  test('the last of a slot leaves it unproven, and the next proves it', async () => {
+  test('the last of a slot leaves it unproven, and the next proves it @long', async () => {
     const imported = await doImport()
     await withdraw(imported)
     expect(await judgedBy()).toBe(run.id)
@@ -88,7 +88,7 @@ describe('a validation that is withdrawn', () => {
 })
 
 describe('an import is there whole or not at all', () => {
-  test('whichever of its writes fails', async () => {
+  test('whichever of its writes fails @long', async () => {
     const rows = async () => {
       const [runs, fleet] = [await studio.admin.list<RunSummary>('/runs'), await counted()]
       return { runs: runs.length, fleet, judged: await judgedBy() }
@@ -119,7 +119,7 @@ describe('an import is there whole or not at all', () => {
     store.close()
   })
 
-  test('a store in which an older version was cut off between two writes opens all the same', async () => {
+  test('a store in which an older version was cut off between two writes opens all the same @long', async () => {
     const id = await doImport({ readAt: 1_600_000_000_000 })
     await studio.server.close()
     const store = new Database(`${studio.folder}/data/bichroma.sqlite`)
@@ -130,7 +130,7 @@ describe('an import is there whole or not at all', () => {
     expect((await studio.admin.raw('GET', '/reports/fleet?as=pdf')).status).toBe(200)
   })
 
-  test('a figure that an older version let in breaks no report, and can be withdrawn', async () => {
+  test('a figure that an older version let in breaks no report, and can be withdrawn @long', async () => {
     const id = await doImport()
     await studio.server.close()
     const store = new Database(`${studio.folder}/data/bichroma.sqlite`)
@@ -177,7 +177,7 @@ describe('reports of names that are no file names', () => {
     ['★★★', () => `display-${studio.displayId}`],
     ['CON', () => 'named-CON'],
     ['Седж 2', () => 'Седж-2'],
-  ])('a display named “%s”', async (name, folder) => {
+  ])('a display named “%s” @long', async (name, folder) => {
     await rename(name)
     expect(await foldersOfRoom()).toEqual([folder()])
   })
@@ -188,7 +188,7 @@ describe('reports of names that are no file names', () => {
     expect(((await response.json()) as Problem).detail).toBe('“on” must be a day, as in 2026-11-24.')
   })
 
-  test('two displays whose names come to the same letters have profiles of their own on their workstation', async () => {
+  test('two displays whose names come to the same letters have profiles of their own on their workstation @long', async () => {
     await rename('Седж')
     const done = await studio.finish(await studio.start({ sampling: 'brief' }))
     await studio.admin.post('/placements', { runId: done.id })

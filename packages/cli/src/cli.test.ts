@@ -93,7 +93,7 @@ describe('profiles', () => {
     ['matrix', '4'],
     ['table', '2'],
     ['table', '4'],
-  ])('%s of version %s: built, shown, and checked against the readings', (kind, icc) => {
+  ])('%s of version %s: built, shown, and checked against the readings @long', (kind, icc) => {
     const path = at(`${kind}-${icc}.icc`)
     const built = json(
       'profile',
@@ -129,19 +129,15 @@ describe('profiles', () => {
 })
 
 describe('tables', () => {
-  test('built as .cube and as .clf they do the same to colours', () => {
-    for (const format of ['cube', 'clf'])
-      run(
-        'table',
-        'build',
-        sample('sedge-2.cgats'),
-        '--aim',
-        sample('aim.json'),
-        '--size',
-        '17',
-        '--out',
-        at(`t.${format}`),
-      )
+  const build = (format: 'cube' | 'clf', size = 17) =>
+    run(
+      ...['table', 'build', sample('sedge-2.cgats'), '--aim', sample('aim.json'), '--size', String(size)],
+      ...['--out', at(`t.${format}`)],
+    )
+
+  test('built as .cube and as .clf they do the same to colours @long', () => {
+    build('cube')
+    build('clf')
     const colors = put('rgb.csv', 'name,R,G,B\nmiddle,0.5,0.5,0.5\nleaf,0.31,0.52,0.18\n')
     const [a, b] = ['cube', 'clf'].map((format) => {
       expect(run('table', 'apply', at(`t.${format}`), '--rgb', colors, '--out', at('o.csv')).code).toBe(0)
@@ -151,7 +147,8 @@ describe('tables', () => {
     a.forEach((row, i) => row.slice(1).forEach((v, k) => expect(Number(v)).toBeCloseTo(Number(b[i][k + 1]), 5)))
   })
 
-  test('a picture goes through as its colours do', () => {
+  test('a picture goes through as its colours do @long', () => {
+    build('cube')
     expect(run('table', 'apply', at('t.cube'), '--rgb', sample('picture.png'), '--out', at('p.png')).code).toBe(0)
     const { table3d } = readCube(readFileSync(at('t.cube'), 'utf8'))
     const [before, after] = [sample('picture.png'), at('p.png')].map((p) => PNG.sync.read(readFileSync(p)))
@@ -212,7 +209,7 @@ test('judge gives the figures that core gives for the same readings', () => {
   expect(value.metrics).toEqual(JSON.parse(JSON.stringify(own)))
 })
 
-test('gamut: readings and the profile made from them agree; coverage stays within 100', () => {
+test('gamut: readings and the profile made from them agree; coverage stays within 100 @long', () => {
   const fromReadings = json('gamut', sample('sedge-2.cgats'), '--against', 'srgb,display-p3,oprgb,bt2020').value
   run('profile', 'build', sample('sedge-2.cgats'), '--kind', 'table', '--out', at('g.icc'))
   const fromProfile = json('gamut', at('g.icc'), '--against', 'srgb,display-p3,oprgb,bt2020').value

@@ -33,7 +33,7 @@ describe('a message’s shape is looked at before its schema', () => {
     expect(shapeFault(JSON.parse('{"a":{"__proto__":{"b":1}}}'))).not.toBeNull()
   })
 
-  test('whatever JSON says, a schema takes it or refuses it with a sentence', () => {
+  test('whatever JSON says, a schema takes it or refuses it with a sentence @long', () => {
     fc.assert(
       fc.property(fc.jsonValue({ maxDepth: 8 }), (value) => {
         for (const schema of [signInSchema, saveAimSchema, saveLimitsSchema, resultSchema, importReadingsSchema])

@@ -95,7 +95,7 @@ describe('slots', () => {
     expect(told[told.length - 1].done).toBeCloseTo(1, 9)
   })
 
-  test('tables of another kind or size are refused, and the slot keeps what it holds', async () => {
+  test('tables of another kind or size are refused, and the slot keeps what it holds @long', async () => {
     const panel = shippedPanel('quillon-q27')
     const { display } = make(panel)
     await display.writeSlot(1, 'mine', bytesOf(straight(panel.tables.pipeline)))
@@ -202,7 +202,7 @@ describe('what can go wrong', () => {
     await expect(display.showPatch([1, 1, 1])).rejects.toMatchObject({ kind: 'no-display' })
   })
 
-  test('a write cut in half leaves the slot half new, without a name', async () => {
+  test('a write cut in half leaves the slot half new, without a name @long', async () => {
     const panel = shippedPanel('quillon-q27')
     const { display } = make(panel)
     const [old, fresh] = [straight(panel.tables.pipeline, 1), straight(panel.tables.pipeline, 0.5)]

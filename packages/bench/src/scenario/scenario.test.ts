@@ -86,7 +86,7 @@ describe('the JSON Schemas', () => {
     }
   }
 
-  test('validator and reader agree on files in which one thing is wrong', () => {
+  test('validator and reader agree on files in which one thing is wrong @long', () => {
     const panel = shippedPanels['quillon-q27']
     const wrong = [undefined, null, 'x', -1e9, [], {}, true]
     let refused = 0

@@ -68,7 +68,7 @@ describe('light that is out of its band', () => {
       ended: { from: start + 5 * minute, until: start + 5 * minute },
     })
   })
-  test('over 500 random days: every reading out of the band lies in a time, no time is empty, and none overlap', () => {
+  test('over 500 random days: every reading out of the band lies in a time, no time is empty, and none overlap @long', () => {
     const random = uniformFrom(7)
     for (let n = 0; n < 500; n++) {
       const lux = Array.from({ length: 60 }, () => 200 + 400 * random())

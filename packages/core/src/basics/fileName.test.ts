@@ -16,7 +16,7 @@ test.each([
   expect(fileNameOf(words, 'display-7')).toBe(name)
 })
 
-test('no name leads out of its folder, is kept by a system, or is longer than a system takes', () => {
+test('no name leads out of its folder, is kept by a system, or is longer than a system takes @long', () => {
   fc.assert(
     fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (words) => {
       const name = fileNameOf(words, 'x')

@@ -97,7 +97,7 @@ describe.each(slots)('%s', (_, shape, aim, average, worst) => {
     }
   })
 
-  test('travels as bytes and comes back the same; cut, or for another slot, it is refused', () => {
+  test('travels as bytes and comes back the same; cut, or for another slot, it is refused @long', () => {
     const bytes = encodeSlotTables(tables)
     const back = decodeSlotTables(bytes, shape)
     expect(encodeSlotTables(back)).toEqual(bytes)
@@ -110,7 +110,7 @@ describe.each(slots)('%s', (_, shape, aim, average, worst) => {
   })
 })
 
-test('a grid or table of another size is refused', () => {
+test('a grid or table of another size is refused @long', () => {
   const shape: PipelineShape = { kind: '3D', grid: { size: 17, bits: 12 } }
   const bytes = encodeSlotTables(buildSlot(c, sRGB, shape))
   expect(() => decodeSlotTables(bytes, { kind: '3D', grid: { size: 9, bits: 12 } })).toThrow(
@@ -194,7 +194,7 @@ describe('in coarse integers', () => {
     ['33 nodes', (bits) => ({ kind: '3D', grid: { size: 33, bits } }), 0.97],
     ['17 nodes and curves', (bits) => ({ kind: '1D+3D', grid: { size: 17, bits }, after }), 1],
     ['33 nodes and curves', (bits) => ({ kind: '1D+3D', grid: { size: 33, bits }, after }), 0.98],
-  ])('a 3D table of 8 bits, %s: near what no table of such values could better', (name, shape, share) => {
+  ])('a 3D table of 8 bits, %s: near what no table of such values could better @long', (name, shape, share) => {
     const uniform = uniformFrom(12)
     const signals = Array.from({ length: 3000 }, (): Triple => [uniform(), uniform(), uniform()])
     const missed = (through: (rgb: Triple) => Triple) => mean(signals.map((s) => off(through, s, own)))

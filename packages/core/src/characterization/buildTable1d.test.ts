@@ -33,7 +33,7 @@ test.each([
   [256, 'full'],
   [1024, 'full'],
   [4096, 'limited'],
-] as const)('a table of %s entries, %s range, brings greys to the aim and never steps back', (entries, range) => {
+] as const)('a table of %s entries, %s range, brings greys to the aim and never steps back @long', (entries, range) => {
   const table = buildTable1d(c, own, { entries, range })
   for (const channel of table.channels)
     for (let i = 1; i < entries; i++) expect(channel[i]).toBeGreaterThanOrEqual(channel[i - 1])
@@ -53,7 +53,7 @@ test('entries outside 256–4,096 are refused', () => {
 describe('1D + 3×3 + 1D', () => {
   const pipeline = buildPipeline(c, aim)
 
-  test.each([8, 10, 12, 16])('rounded to %s bits, greys never step back', (bits) => {
+  test.each([8, 10, 12, 16])('rounded to %s bits, greys never step back @long', (bits) => {
     const tables = buildSlotTables(pipeline, {
       kind: '1D+3x3',
       before: { entries: 1024, bits: 16 },
@@ -68,7 +68,7 @@ describe('1D + 3×3 + 1D', () => {
     }
   })
 
-  test('greys come to the aim whatever crosstalk does, and colours as near as a matrix allows', () => {
+  test('greys come to the aim whatever crosstalk does, and colours as near as a matrix allows @long', () => {
     const tables = buildSlotTables(pipeline, {
       kind: '1D+3x3',
       before: { entries: 1024, bits: 16 },

@@ -38,7 +38,7 @@ describe('from 200 noise-free readings of a panel with 4 % crosstalk and unequal
     expect(average(plain)).toBeGreaterThan(5 * average(colors.map(off)))
   })
 
-  test('tells its own error by leaving readings out: neither assumed nor far from the truth', () => {
+  test('tells its own error by leaving readings out: neither assumed nor far from the truth @long', () => {
     const told5 = crossValidate(readings)!
     const truth = average(colors.map(off))
     expect(told5.averageDeltaE).toBeGreaterThan(truth / 3)
@@ -53,7 +53,7 @@ describe('from 200 noise-free readings of a panel with 4 % crosstalk and unequal
   })
 })
 
-test('noise is not blown up: with 0.3 % in every X, Y and Z the error is about the noise’s own', () => {
+test('noise is not blown up: with 0.3 % in every X, Y and Z the error is about the noise’s own @long', () => {
   const noisy = readings.map((r) => ({
     ...r,
     xyz: r.xyz.map((v) => v * (1 + 0.003 * (uniform() + uniform() + uniform() - 1.5) * 2)) as unknown as Triple,
@@ -73,7 +73,7 @@ test('a panel without crosstalk is additive, and found to be', () => {
   expect(average(errors)).toBeLessThan(0.05)
 })
 
-test('a full grid of thousands is fitted as well, from as many as the time allows', () => {
+test('a full grid of thousands is fitted as well, from as many as the time allows @long', () => {
   const grid = makePlan([
     { part: 'grid', count: 15 },
     { part: 'greys', count: 30 },
@@ -120,7 +120,7 @@ describe('the way back', () => {
     expect(Math.max(...turns)).toBeLessThan(10)
   })
 
-  test('no other signal comes nearer by the measure that it makes small', () => {
+  test('no other signal comes nearer by the measure that it makes small @long', () => {
     const out = new Float64Array(3)
     const { intoSignal } = makeInverter(c)
     const measure = (rgb: Triple, [L, a, b]: Lab) => {
@@ -154,7 +154,7 @@ describe('what to read next', () => {
     expect(near).toHaveLength(0)
   })
 
-  test('helps more than reading anywhere', () => {
+  test('helps more than reading anywhere @long', () => {
     const sparse = readingsOf(panel, 40)
     const withColors = (more: readonly Triple[]) =>
       characterize([...sparse, ...more.map((rgb) => ({ name: '', rgb, xyz: panel(rgb) }))])

@@ -72,7 +72,7 @@ describe.each(Object.values(shapes))('a display through a slot, $kind', (shape) 
   })
 })
 
-test('a panel that has aged since is brought to what is read of it now', () => {
+test('a panel that has aged since is brought to what is read of it now @long', () => {
   const tables = buildSlot(panel, aim, shapes['1D+3D'])
   const driveOf = makeSlotPipeline(tables)
   const aged = testPanel({
@@ -106,7 +106,7 @@ test('the steps of a coarse table are in its curves, so that the grey of every c
   expect(Math.max(...off)).toBeLessThan(0.1)
 })
 
-test('readings of panel and slot from one run tell more together than the slot’s laid over the panel’s', () => {
+test('readings of panel and slot from one run tell more together than the slot’s laid over the panel’s @long', () => {
   const tables = buildSlot(panel, aim, shapes['1D+3D'])
   const driveOf = makeSlotPipeline(tables)
   const through = (rgb: Triple) => raw(driveOf(rgb))

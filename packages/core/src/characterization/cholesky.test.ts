@@ -15,7 +15,7 @@ function positive(n: number): Float64Array {
 }
 
 // Around one block, and more than two.
-test.each([1, 2, 3, 63, 64, 65, 129, 150])('the factor of a matrix of %s rows multiplies back to it', (n) => {
+test.each([1, 2, 3, 63, 64, 65, 129, 150])('the factor of a matrix of %s rows multiplies back to it @long', (n) => {
   const a = positive(n)
   const l = choleskyInPlace(Float64Array.from(a), n)
   for (let i = 0; i < n; i++)

@@ -121,7 +121,7 @@ test.each([
   expect(Math.max(...errors)).toBeLessThan(0.6)
 })
 
-test('of thousands of greys the curves are bent at some: it ends, and is as near', () => {
+test('of thousands of greys the curves are bent at some: it ends, and is as near @long', () => {
   const panel = testPanel({ coupling: 0.04 })
   const greys = Array.from({ length: 1500 }, (_, i): Triple => [(i + 1) / 1502, (i + 1) / 1502, (i + 1) / 1502])
   const many = [...readingsOf(panel, 90), ...greys.map((rgb) => ({ name: '', rgb, xyz: panel(rgb) }))]

@@ -35,23 +35,26 @@ test('what shines with the least channel is found, and the curves besides', () =
     model.curves.forEach((curve, c) => expect(curve(v)).toBeCloseTo(v ** exponents[c], 2))
 })
 
-test('a display with a white subpixel is predicted nearly as well as one without', () => {
+test('a display with a white subpixel is predicted nearly as well as one without @long', () => {
   const [without, withIt] = [off(plain, 200), off(withSubpixel, 200)]
   told('characterization of a display with a white subpixel, 200 readings, average ΔE2000', withIt)
   expect(without).toBeLessThan(0.1)
   expect(withIt).toBeLessThan(0.25)
 })
 
-test.each([0.04, 0.08, 0.12])('a faint white subpixel, %d of white, is told from crosstalk by the colours', (share) => {
-  const light = share / (1 - share)
-  const white = subtract(plain([1, 1, 1]), plain([0, 0, 0]))
-  const faint = (drive: Triple): XYZ =>
-    add(plain(drive), scale(white, light * Math.min(...drive.map((d, c) => d ** exponents[c]))))
-  expect(Math.max(...characterize(readingsOf(faint, 130)).shared)).toBeGreaterThan(share / 2)
-  const withIt = off(faint, 130)
-  told(`characterization with a white subpixel of ${share}, 130 readings, average ΔE2000`, withIt)
-  expect(withIt).toBeLessThan(0.1)
-})
+test.each([0.04, 0.08, 0.12])(
+  'a faint white subpixel, %d of white, is told from crosstalk by the colours @long',
+  (share) => {
+    const light = share / (1 - share)
+    const white = subtract(plain([1, 1, 1]), plain([0, 0, 0]))
+    const faint = (drive: Triple): XYZ =>
+      add(plain(drive), scale(white, light * Math.min(...drive.map((d, c) => d ** exponents[c]))))
+    expect(Math.max(...characterize(readingsOf(faint, 130)).shared)).toBeGreaterThan(share / 2)
+    const withIt = off(faint, 130)
+    told(`characterization with a white subpixel of ${share}, 130 readings, average ΔE2000`, withIt)
+    expect(withIt).toBeLessThan(0.1)
+  },
+)
 
 test.each([0.03, 0.06, 0.09])(
   'crosstalk of %d, in which white is more than its primaries too, is not taken for one',
@@ -70,7 +73,7 @@ test('a display whose primaries make its white has none, nor has one that lacks 
   ).toBeNull()
 })
 
-test('the channels of a light are found exactly, however much of white the subpixel makes, over 2,000 random displays', () => {
+test('the channels of a light are found exactly, however much of white the subpixel makes, over 2,000 random displays @long @long', () => {
   const uniform = uniformFrom(21)
   const primaries: XYZ[] = [
     [41, 21, 2],
@@ -103,7 +106,7 @@ test('light below black leaves the subpixel dark', () => {
 })
 
 test.each([0.5, 0.6, 0.75])(
-  'a white subpixel that makes %d of white is predicted like one that makes less',
+  'a white subpixel that makes %d of white is predicted like one that makes less @long',
   (share) => {
     const white = plain([1, 1, 1])
     const strong: XYZ = [1.02 * white[0], white[1], 0.97 * white[2]]

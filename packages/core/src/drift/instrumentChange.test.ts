@@ -59,7 +59,7 @@ test('so is one that reads more and more', () => {
   expect(Math.abs(first.luminance - 0.02)).toBeLessThan(0.008)
 })
 
-test('chance alone rings no alarm, nor do displays that fade fast or were calibrated anew', () => {
+test('chance alone rings no alarm, nor do displays that fade fast or were calibrated anew @long', () => {
   for (let seed = 1; seed <= 25; seed++)
     expect(instrumentChanges(checks({ seed }), now).filter((c) => c.alarm)).toEqual([])
   const halves = checks({ seed: 77 }).flatMap(({ points }) => [
@@ -90,7 +90,7 @@ test('nothing is said from too little: one instrument, no history, light of none
   expect(instrumentChanges(checks({}), now + 900 * day)).toEqual([])
 })
 
-test('of a fleet of thousands some slots are enough', () => {
+test('of a fleet of thousands some slots are enough @long', () => {
   const [first] = instrumentChanges(checks({ displays: 2000, change: { instrument: 1, from: 60, share: 0.01 } }), now)
   expect(first).toMatchObject({ instrumentId: 1, alarm: true })
   expect(first.readings).toBeLessThan(1500)

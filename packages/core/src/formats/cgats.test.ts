@@ -58,7 +58,7 @@ test('a given scale is not second-guessed, and what lies beyond it is refused wi
   expect(() => readReadings(foreign, 100)).toThrow('RGB must lie within 0–100; 255 does not.')
 })
 
-test('what is written is read again, to the last bit', () => {
+test('what is written is read again, to the last bit @long', () => {
   const finite = fc.double({ min: 0, max: 400, noNaN: true })
   const share = fc.integer({ min: 0, max: 1023 }).map((v) => v / 1023)
   const reading = fc.record({
@@ -114,7 +114,7 @@ test('a table of other things before the readings is passed over', () => {
   expect(readReadings(other + foreign).readings).toHaveLength(3)
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   const good = bytes(foreign)
   expectSturdy('CGATS reader', (b) => readReadings(text(b)), [
     good,

@@ -117,7 +117,7 @@ test.each([
   expect(() => readClf(text)).toThrow(expect.objectContaining({ message: expect.stringContaining(message) }))
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   const small = writeClf({
     ...file,
     nodes: [...file.nodes.slice(0, 3), { kind: 'LUT3D', table: tabulate3d(2, curl), interpolation: 'trilinear' }],

@@ -30,6 +30,6 @@ test('what is written is read again, commas, quotes and all', () => {
   expect(back.rows.map((r) => r.values)).toEqual(rows)
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   expectSturdy('CSV reader', (b) => readReadings(new TextDecoder().decode(b)), [new TextEncoder().encode(good)])
 })

@@ -61,7 +61,7 @@ test.each([
   expect(() => readCube(text)).toThrow(expect.objectContaining({ message: expect.stringContaining(message), line }))
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   const small = writeCube({ ...file, table3d: tabulate3d(3, curl) })
   expectSturdy('.cube reader', (b) => readCube(new TextDecoder().decode(b)), [new TextEncoder().encode(small)])
 })

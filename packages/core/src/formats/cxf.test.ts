@@ -65,6 +65,6 @@ test.each([
   expect(() => readCxf(text)).toThrow(expect.objectContaining({ message: expect.stringContaining(sentence) }))
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   expectSturdy('CxF reader', (b) => readReadings(new TextDecoder().decode(b)), [new TextEncoder().encode(good)])
 })

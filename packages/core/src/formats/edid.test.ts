@@ -112,6 +112,6 @@ test('a maker is three capital letters', () => {
   expect(() => writeEdid({ ...facts, maker: 'Quillon' })).toThrow('three capital letters')
 })
 
-test('no malformed file breaks the reader', () => {
+test('no malformed file breaks the reader @long', () => {
   expectSturdy('EDID reader', readEdid, [writeEdid(facts), writeEdid({ ...facts, extension: null })])
 })

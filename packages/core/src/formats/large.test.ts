@@ -28,7 +28,7 @@ test.each([
   expect(() => readPatches(text)).toThrow(FormatError)
 })
 
-test('as many readings as a megabyte holds are read', () => {
+test('as many readings as a megabyte holds are read @long', () => {
   const row = '0.5,0.5,0.5,20,21,23\n'
   const text = `RGB_R,RGB_G,RGB_B,XYZ_X,XYZ_Y,XYZ_Z\n${fill(row)}`
   expect(readReadings(text).readings).toHaveLength(Math.floor(size / row.length))

@@ -113,7 +113,7 @@ function outermost(points: readonly Point[]): Point[] {
 describe('on 200 sets at random', () => {
   const sets = Array.from({ length: 200 }, (_, i) => randomSet(i + 1))
 
-  test('nothing of the aim is beyond what any member reaches, on the day it falls due as well', () => {
+  test('nothing of the aim is beyond what any member reaches, on the day it falls due as well @long', () => {
     const uniform = uniformFrom(99)
     const drives: number[] = []
     for (const members of sets) {
@@ -142,7 +142,7 @@ describe('on 200 sets at random', () => {
     }
   })
 
-  test('the gamut is within 1 % of the largest triangle that all hold, found by force, and never beyond any', () => {
+  test('the gamut is within 1 % of the largest triangle that all hold, found by force, and never beyond any @long', () => {
     for (const members of sets.slice(0, 60)) {
       const { primaries } = ground(members)
       const triangles = members.map((m) => triangleOf(primariesOfCorners(m), 'uv'))
@@ -152,7 +152,7 @@ describe('on 200 sets at random', () => {
     }
   })
 
-  test('without a member there is never less, and without the one who holds the light back there is more', () => {
+  test('without a member there is never less, and without the one who holds the light back there is more @long', () => {
     for (const members of sets) {
       const found = ground(members)
       const dimmest = found.members.reduce((a, b) =>

@@ -47,7 +47,7 @@ const widthOf = (members: readonly PairMember[], figure: PeerFigure) => {
   return high - low
 }
 
-test('what one instrument and one reference have wrong falls out of a difference; what two have does not', () => {
+test('what one instrument and one reference have wrong falls out of a difference; what two have does not @long', () => {
   const one = [member(1), member(2)]
   const two = [member(1), member(2, { instrument: 'two', reference: 'other standard' })]
   for (const figure of peerFigures) expect(widthOf(two, figure)).toBeGreaterThan(1.8 * widthOf(one, figure))
@@ -55,7 +55,7 @@ test('what one instrument and one reference have wrong falls out of a difference
   expect(widthOf([member(1), member(2, { panelKind: 'oled' })], 'white')).toBeGreaterThan(1.3 * widthOf(one, 'white'))
 })
 
-test('how far a match by eye is known is part of how far whites are, in every direction alike', () => {
+test('how far a match by eye is known is part of how far whites are, in every direction alike @long', () => {
   const apart = (x: number, z: number) => [
     member(1),
     {

@@ -9,7 +9,7 @@ test.each([
   expect(niceTicks(low, high)).toEqual(ticks)
 })
 
-test('whatever the range: round steps that cover it, four to seven of them or nearly', () => {
+test('whatever the range: round steps that cover it, four to seven of them or nearly @long', () => {
   for (let i = 0; i < 500; i++) {
     const low = Math.sin(i) * 10 ** (i % 4)
     const high = low + (0.01 + Math.abs(Math.cos(i * 3))) * 10 ** ((i % 5) - 2)

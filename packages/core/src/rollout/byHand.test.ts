@@ -54,7 +54,7 @@ test('what is printed is read, whatever stands around it', () => {
   expect(readFoundText(`${foundHead}\nhost\told\nend\n${printed}`).host).toBe('sedge-01')
 })
 
-test('everything else is refused with a sentence; ten thousand damaged ones never with another error', () => {
+test('everything else is refused with a sentence; ten thousand damaged ones never with another error @long', () => {
   const good = `${foundHead}\nhost\tsedge-01\ndisplay\tQ-1\t/a.icc\t${hash}\nend`
   for (const [text, words] of [
     ['', 'no line'],

@@ -40,7 +40,7 @@ test('an aim that is none of the list has no policy', () => {
   expect(book({ ...subject, aim: null }).rules.keepOld).toBe(usualRules.keepOld)
 })
 
-test('a thousand books say what looking from the nearest outward says', () => {
+test('a thousand books say what looking from the nearest outward says @long', () => {
   const uniform = uniformFrom(3)
   const pick = <T>(of: readonly T[]) => of[Math.floor(uniform() * of.length)]
   for (let n = 0; n < 1000; n++) {

@@ -37,7 +37,7 @@ test('a share of failures stops it, in whichever step; those that somebody let p
   expect(nextMove({ ...rules, word: true }, failing)).toEqual({ do: 'stop', failed: 1, of: 3 })
 })
 
-test('whatever happens, in ten thousand standings: the rest never goes before its gate, and nothing ends that is open', () => {
+test('whatever happens, in ten thousand standings: the rest never goes before its gate, and nothing ends that is open @long @long', () => {
   const uniform = uniformFrom(5)
   const any = (most: number) => Math.floor(uniform() * (most + 1))
   const counts = () =>

@@ -6,7 +6,7 @@ const hashes = ['a', 'b', null] as const
 const hashOf = fc.constantFrom(...hashes)
 
 describe('another profile in force than was agreed on', () => {
-  it('is what the standing said at the time, over 500 random histories', () => {
+  it('is what the standing said at the time, over 500 random histories @long', () => {
     const event = fc.record({
       kind: fc.constantFrom('agree', 'read', 'read'),
       hash: hashOf,

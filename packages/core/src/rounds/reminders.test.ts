@@ -49,7 +49,7 @@ describe('what a desk is told', () => {
     )
   })
 
-  it('is never more than one a day, whatever visits come and go', () => {
+  it('is never more than one a day, whatever visits come and go @long', () => {
     fc.assert(
       fc.property(
         fc.array(fc.record({ id: fc.integer({ min: 1, max: 6 }), days: fc.integer({ min: 0, max: 12 }) }), {
@@ -73,7 +73,7 @@ describe('what a desk is told', () => {
 describe('how well a display was kept', () => {
   const bounds = Array.from({ length: 101 }, (_, d) => d * day)
 
-  it('is what was said of it at the end of each day', () => {
+  it('is what was said of it at the end of each day @long', () => {
     fc.assert(
       fc.property(
         fc.array(

@@ -66,7 +66,7 @@ function both(emit: (drive: Triple) => readonly [number, number, number]) {
 
 describe('matrix and curves fitted together', () => {
   test.each([0.02, 0.04, 0.06])(
-    'miss by far less than apart where channels couple by %d, on colours never read',
+    'miss by far less than apart where channels couple by %d, on colours never read @long',
     (coupling) => {
       const { apart, together, errors } = both(testPanel({ coupling }))
       const [before, after] = [mean(errors(apart, colors)), mean(errors(together, colors))]
@@ -75,7 +75,7 @@ describe('matrix and curves fitted together', () => {
     },
   )
 
-  test('are what they were where nothing couples', () => {
+  test('are what they were where nothing couples @long', () => {
     const { apart, together, errors } = both(testPanel())
     expect(mean(errors(together, colors))).toBeLessThan(mean(errors(apart, colors)) + 0.02)
     together.matrix.forEach((row, i) =>
@@ -97,7 +97,7 @@ describe('matrix and curves fitted together', () => {
     }
   })
 
-  test('are the same for the same readings', () => {
+  test('are the same for the same readings @long', () => {
     const emit = testPanel({ coupling: 0.03 })
     expect(both(emit).together.matrix).toEqual(both(emit).together.matrix)
   })

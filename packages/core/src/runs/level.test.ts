@@ -70,7 +70,7 @@ describe('headroom', () => {
     expect(headroomFor({ ...corners, white }, own, primaries).factor).toBeCloseTo(1 / 0.6, 2)
   })
 
-  test('and not a channel more or less than its colours need, whatever light the subpixel has, over 300 random displays', () => {
+  test('and not a channel more or less than its colours need, whatever light the subpixel has, over 300 random displays @long', () => {
     const uniform = uniformFrom(5)
     const black = [0, 0, 0] as const
     for (let n = 0; n < 300; n++) {

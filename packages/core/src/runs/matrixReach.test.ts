@@ -35,14 +35,14 @@ test('a panel whose channels add is reached by a matrix', () => {
   expect(reach(0)).toBeLessThan(0.1)
 })
 
-test('the more of white a subpixel makes, the further a matrix misses', () => {
+test('the more of white a subpixel makes, the further a matrix misses @long', () => {
   const by = [0.1, 0.3, 0.5, 0.7].map((share) => reach(share))
   expect(by).toEqual([...by].sort((a, b) => a - b))
   expect(by[0]).toBeGreaterThan(0.2)
   expect(by[3]).toBeGreaterThan(3)
 })
 
-test('aims of more saturated colours are missed by more', () => {
+test('aims of more saturated colours are missed by more @long', () => {
   const pale = { red: { x: 0.5, y: 0.34 }, green: { x: 0.31, y: 0.48 }, blue: { x: 0.22, y: 0.18 } }
   const of = (primaries: Aim['primaries']) => reach(0.4, { primaries })
   expect(of({ kind: 'xy', ...pale })).toBeLessThan(0.7 * of({ kind: 'standard', name: 'sRGB' }))

@@ -28,7 +28,7 @@ const evidence: ModelEvidence = { aim, readings: readingsOf(panel, 120), signal:
 const off = (signal: Triple, drive: Triple) =>
   deltaE2000(convertXyzToLab(targetXyz(aim, signal), aim.white), convertXyzToLab(panel(drive), aim.white))
 
-test('the drives solved show what the aim wants', () => {
+test('the drives solved show what the aim wants @long', () => {
   const signals: Triple[] = [
     [1, 1, 1],
     [0.5, 0.5, 0.5],
@@ -42,7 +42,7 @@ test('the drives solved show what the aim wants', () => {
   })
 })
 
-test('what is known least is asked for once, apart from each other, the same for the same readings', () => {
+test('what is known least is asked for once, apart from each other, the same for the same readings @long', () => {
   const chosen = leastKnownSignals(evidence, 14)
   expect(chosen.length).toBeGreaterThan(8)
   expect(chosen.length).toBeLessThanOrEqual(14)

@@ -74,7 +74,7 @@ const greys = Array.from({ length: 60 }, (_, i): Triple =>
   quantizeSignal([(i + 3) / 64, (i + 3) / 64, (i + 3) / 64], 10),
 )
 
-test('a panel whose channels add exactly is brought to the aim to a few hundredths', () => {
+test('a panel whose channels add exactly is brought to the aim to a few hundredths @long', () => {
   const emit = testPanel()
   const evidence = shapeOn(emit, web, 12)
   const inGamut = colors.filter((s) => Math.min(...s) > 0.05)
@@ -87,7 +87,7 @@ test.each([
   ['BT.1886', { ...web, toneResponse: { kind: 'BT.1886' } }],
   ['L*, D50', { ...web, white: { kind: 'standard', name: 'D50' }, luminance: 90, toneResponse: { kind: 'L*' } }],
   ['panel’s own white', { ...web, white: { kind: 'panel' } }],
-] as [string, Aim][])('greys stay on the aim with coupled channels: %s', (_, aim) => {
+] as [string, Aim][])('greys stay on the aim with coupled channels: %s @long', (_, aim) => {
   const emit = testPanel({ coupling: 0.02 })
   const evidence = shapeOn(emit, aim, 12)
   expect(mean(errors(evidence, emit, evidence.aim, greys))).toBeLessThan(0.12)
@@ -102,7 +102,7 @@ test('a second round does not make greys worse, and its residual is small', () =
   expect(averages[1]).toBeLessThan(0.3)
 })
 
-test('greys of the tables never step backwards', () => {
+test('greys of the tables never step backwards @long', () => {
   const emit = testPanel({ coupling: 0.02 })
   const tables = solveTables(shapeOn(emit, web, 10), shape)
   let last: Triple = [-1, -1, -1]

@@ -74,7 +74,7 @@ describe('how far left-out colours are from what is foretold', () => {
   )
   const signal = { bits: 10, range: 'full' as const }
 
-  test('more readings of a panel with crosstalk bring it down', () => {
+  test('more readings of a panel with crosstalk bring it down @long', () => {
     const [few, many] = [60, 160].map((count) => foretellingError({ aim, readings: readingsOf(panel, count), signal })!)
     expect(many).toBeLessThan(0.6 * few)
   })

@@ -48,7 +48,7 @@ test.each([5, 9, 17])(
   },
 )
 
-test('what a table can show exactly it shows, and holds on to where nothing is wanted of it', () => {
+test('what a table can show exactly it shows, and holds on to where nothing is wanted of it @long', () => {
   const straight = ([r, g, b]: Triple): Triple => [0.2 + 0.5 * r, 0.3 * r + 0.6 * g, 0.9 - 0.4 * b + 0.1 * g]
   const met = tabulate3d(9, straight)
   const same = fitGrid3d(9, met.values, samplesOf(straight, 5000, 5))
@@ -143,18 +143,21 @@ test.each([
   ['tetrahedral', 0],
   ['trilinear', 0],
   ['trilinear', 0.02],
-] as const)('read %s and held straight by %d, no node can go anywhere where less would be off', (between, straight) => {
-  const size = 4
-  const met = tabulate3d(size, bent)
-  const samples = samplesOf(([r, g, b]) => bent([b, r, g]), 400, 21)
-  const fit = { between, pull: 0.02, straight }
-  const fitted = fitGrid3d(size, met.values, samples, fit)
-  const least = cost(size, met.values, fitted, samples, fit)
-  expect(least).toBeLessThan(0.2 * cost(size, met.values, met.values, samples, fit))
-  for (let i = 0; i < fitted.length; i++)
-    for (const step of [0.002, -0.002]) {
-      const moved = Float64Array.from(fitted)
-      moved[i] += step
-      expect(cost(size, met.values, moved, samples, fit)).toBeGreaterThan(least)
-    }
-})
+] as const)(
+  'read %s and held straight by %d, no node can go anywhere where less would be off @long',
+  (between, straight) => {
+    const size = 4
+    const met = tabulate3d(size, bent)
+    const samples = samplesOf(([r, g, b]) => bent([b, r, g]), 400, 21)
+    const fit = { between, pull: 0.02, straight }
+    const fitted = fitGrid3d(size, met.values, samples, fit)
+    const least = cost(size, met.values, fitted, samples, fit)
+    expect(least).toBeLessThan(0.2 * cost(size, met.values, met.values, samples, fit))
+    for (let i = 0; i < fitted.length; i++)
+      for (const step of [0.002, -0.002]) {
+        const moved = Float64Array.from(fitted)
+        moved[i] += step
+        expect(cost(size, met.values, moved, samples, fit)).toBeGreaterThan(least)
+      }
+  },
+)

@@ -40,7 +40,7 @@ test.each([
   [17, 8],
   [9, 6],
 ])(
-  '%d nodes in %d bits: less is off than with the nearest, at colours that it was not fitted to as well',
+  '%d nodes in %d bits: less is off than with the nearest, at colours that it was not fitted to as well @long',
   (size, bits) => {
     const table = tabulate3d(size, bent)
     const [fitted, others] = [samplesOf(table, 8 * size ** 3, mixed), samplesOf(table, 4000, mixed, 8)]
@@ -50,7 +50,7 @@ test.each([
   },
 )
 
-test('of so few nodes that all ways can be tried, what it finds is near the best', () => {
+test('of so few nodes that all ways can be tried, what it finds is near the best @long', () => {
   for (let seed = 1; seed <= 12; seed++) {
     const uniform = uniformFrom(seed)
     const table: Table3D = { size: 2, values: Float64Array.from({ length: 24 }, () => uniform()) }
@@ -67,7 +67,7 @@ test('of so few nodes that all ways can be tried, what it finds is near the best
   }
 })
 
-test('every integer is one that the table has, near what it stands for, and greys never step back', () => {
+test('every integer is one that the table has, near what it stands for, and greys never step back @long', () => {
   const size = 9
   const table = tabulate3d(size, ([r, g, b]) => [r ** 2.2, (r + g + b) / 3, b ** 0.5])
   const codes = roundGrid3d(table, samplesOf(table, 5000, mixed), 5)

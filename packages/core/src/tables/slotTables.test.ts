@@ -21,7 +21,7 @@ const tables = buildSlotTables(
   shape,
 )
 
-test('the integers do what the curves say, to the step of the last table', () => {
+test('the integers do what the curves say, to the step of the last table @long', () => {
   const uniform = uniformFrom(6)
   for (let i = 0; i < 500; i++) {
     const signal = quantizeSignal([uniform(), uniform(), uniform()], 10)
@@ -35,7 +35,7 @@ test('the integers do what the curves say, to the step of the last table', () =>
   expect(applySlotTables(tables, [1, 1, 1])).toEqual([1, 1, 1])
 })
 
-test('greys never step backwards', () => {
+test('greys never step backwards @long', () => {
   let last = -1
   for (let i = 0; i < 1024; i++) {
     const [, g] = applySlotTables(tables, [i / 1023, i / 1023, i / 1023])
@@ -44,7 +44,7 @@ test('greys never step backwards', () => {
   }
 })
 
-test('a noisy curve is levelled, not followed down', () => {
+test('a noisy curve is levelled, not followed down @long', () => {
   const wobbly = (x: number) => x + 0.01 * Math.sin(x * 200)
   const built = buildSlotTables(
     { decode: [wobbly, wobbly, wobbly], matrix: identity3, drive: [wobbly, wobbly, wobbly] },

@@ -107,7 +107,7 @@ describe('built for an aim', () => {
       'full',
     ],
   ] as const)(
-    '%s: colours within reach come to the aim, average within 0.25, worst within 1',
+    '%s: colours within reach come to the aim, average within 0.25, worst within 1 @long',
     (name, wanted, range) => {
       const fitted = fitAim(wanted, c)
       expect(fitted.aim.white[1]).toBe(wanted.luminance)
@@ -137,7 +137,7 @@ describe('built for an aim', () => {
     },
   )
 
-  test('both promises hold for noisy readings and an aim far out of reach', () => {
+  test('both promises hold for noisy readings and an aim far out of reach @long', () => {
     const noisy = readingsOf(panel, 200).map((r) => ({
       ...r,
       xyz: r.xyz.map((v) => v * (1 + 0.04 * (uniform() - 0.5))) as unknown as Triple,

@@ -132,7 +132,7 @@ test('BT.1886 is a power of 2.4 without black, and lifts the shadows with it', (
 })
 
 describe('monotone curve', () => {
-  test('goes through its points and never turns back between them', () => {
+  test('goes through its points and never turns back between them @long', () => {
     const uniform = uniformFrom(5)
     for (let round = 0; round < 50; round++) {
       const xs = [0]

@@ -86,7 +86,7 @@ test('opening it again runs no migration twice and loses nothing', async () => {
   await again.destroy()
 })
 
-test('the migrations can be taken back whole', async () => {
+test('the migrations can be taken back whole @long', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const store = await openStore(other)
   for (const Migration of [
@@ -118,7 +118,7 @@ test('the migrations can be taken back whole', async () => {
   rmSync(other, { recursive: true, force: true })
 })
 
-test('what older versions told by sentences becomes columns', async () => {
+test('what older versions told by sentences becomes columns @long', async () => {
   const other = mkdtempSync(join(tmpdir(), 'bichroma-store-'))
   const before = await openStore(other, { upTo: 'EighthMigration1764600000000' })
   for (const Migration of [

@@ -52,7 +52,7 @@ function fill(share: number): void {
   store.close()
 }
 
-test('an instrument that has begun to read otherwise is told from the checks of a store, with how much and since when', () => {
+test('an instrument that has begun to read otherwise is told from the checks of a store, with how much and since when @long', () => {
   fill(0.012)
   const [turn, ...others] = sumUpDrift(file, now).changes
   expect(others).toEqual([])

@@ -63,7 +63,7 @@ function probe({
 /** As much of the former patch as a dark colour bears, as a share of the shortest readings of {@link probe}: 0.02 ms of white. */
 const trace = 0.02 / 420
 
-test('leaves hardly a trace of the former patch in a reading, and waits hardly longer than it must, over 150 random displays', async () => {
+test('leaves hardly a trace of the former patch in a reading, and waits hardly longer than it must, over 150 random displays @long @long', async () => {
   const random = uniformFrom(3)
   for (let i = 0; i < 150; i++) {
     const times = { delayMs: 3500 * random() ** 2, settlingMs: 250 * random() ** 2 }

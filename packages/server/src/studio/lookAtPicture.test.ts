@@ -32,7 +32,7 @@ test.each([0, 1])('pictures as any program saves them are taken, interlaced or n
   expect(await lookAtPicture(new Uint8Array(bytes))).toEqual({ type: 'image/png' })
 })
 
-test('a picture of 100 by 100 pixels that unpacks to 64 MB is refused before it is unpacked', async () => {
+test('a picture of 100 by 100 pixels that unpacks to 64 MB is refused before it is unpacked @long', async () => {
   const bytes = pngOf({}, Buffer.alloc(64 * 2 ** 20))
   expect(bytes.length).toBeLessThan(100_000)
   const before = process.memoryUsage().rss

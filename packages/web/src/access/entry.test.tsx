@@ -30,7 +30,7 @@ describe('the first visit', () => {
     await user.click(screen.getByRole('button', { name: 'Make the first administrator' }))
   }
 
-  test('sends what was typed', async () => {
+  test('sends what was typed @long', async () => {
     await fill('sedge and lantern')
     await waitFor(() => expect(sent).toHaveLength(1))
     expect(sent[0]).toEqual({
@@ -40,13 +40,13 @@ describe('the first visit', () => {
     })
   })
 
-  test('tells a short password at its field and sends nothing', async () => {
+  test('tells a short password at its field and sends nothing @long', async () => {
     await fill('too short')
     expect(await screen.findByText(/A password has 12 characters or more/)).toBeTruthy()
     expect(sent).toEqual([])
   })
 
-  test('shows what the server refuses at the field that it names', async () => {
+  test('shows what the server refuses at the field that it names @long', async () => {
     answer = { status: 400, body: { detail: 'This is not the token of the console.', field: 'token', status: 400 } }
     await fill('sedge and lantern')
     const said = await screen.findByText('This is not the token of the console.')

@@ -66,7 +66,7 @@ const sent = async () => {
 }
 
 describe('people', () => {
-  test('each row says how its account stands, and offers what can be done about it', async () => {
+  test('each row says how its account stands, and offers what can be done about it @long', async () => {
     show(<PeoplePage />)
     const own = await rowOf('Marit Oyen')
     expect(await own.findByText('· you')).toBeTruthy()
@@ -84,26 +84,26 @@ describe('people', () => {
     expect((await rowOf('Pell Oru')).getByRole('button', { name: 'New link' })).toBeTruthy()
   })
 
-  test('a role is changed, and nothing else with it', async () => {
+  test('a role is changed, and nothing else with it @long', async () => {
     show(<PeoplePage />)
     await hands.choose('Role of Ilse Vark', 'technician')
     expect(await sent()).toEqual({ method: 'PUT', path: '/api/people/3', body: { role: 'technician' } })
   })
 
-  test('rooms of a technician: chosen they are a list, none chosen are all', async () => {
+  test('rooms of a technician: chosen they are a list, none chosen are all @long', async () => {
     show(<PeoplePage />)
     await hands.choose('Rooms of Tobin Reyk', 'Dome')
     expect(await sent()).toEqual({ method: 'PUT', path: '/api/people/2', body: { rooms: [2] } })
   })
 
-  test('a lock is asked for by what it is not', async () => {
+  test('a lock is asked for by what it is not @long', async () => {
     show(<PeoplePage />)
     await screen.findByText('Ilse Vark')
     await hands.press('Unlock')
     expect(await sent()).toMatchObject({ path: '/api/people/3', body: { locked: false } })
   })
 
-  test('a password is reset only after a second look, and the link is shown once', async () => {
+  test('a password is reset only after a second look, and the link is shown once @long', async () => {
     show(<PeoplePage />)
     await hands.pressInRow('Tobin Reyk', 'Reset password')
     expect(await screen.findByText('Let Tobin Reyk choose a new password?')).toBeTruthy()
@@ -114,7 +114,7 @@ describe('people', () => {
     expect(screen.queryByText(/def456/)).toBeNull()
   })
 
-  test('a factor that was lost is taken away after a second look', async () => {
+  test('a factor that was lost is taken away after a second look @long', async () => {
     show(<PeoplePage />)
     await hands.pressInRow('Tobin Reyk', 'Lost factor')
     await screen.findByText(/second factor away\?/)
@@ -122,7 +122,7 @@ describe('people', () => {
     expect(await sent()).toMatchObject({ method: 'DELETE', path: '/api/people/2/second-factor' })
   })
 
-  test('who must have a second factor is one setting among others, which stay', async () => {
+  test('who must have a second factor is one setting among others, which stay @long', async () => {
     show(<PeoplePage />)
     await screen.findByText('Ilse Vark')
     await hands.choose('Who must have a second factor', 'Second factor: everybody must')
@@ -133,7 +133,7 @@ describe('people', () => {
     })
   })
 
-  test('an invitation needs a name and a login of small letters; what is wrong is told at its field', async () => {
+  test('an invitation needs a name and a login of small letters; what is wrong is told at its field @long', async () => {
     show(<PeoplePage />)
     await screen.findByText('Ilse Vark')
     await hands.press('Invite somebody')
@@ -154,7 +154,7 @@ describe('people', () => {
     expect(await screen.findByText('Link for Wren Aldous')).toBeTruthy()
   })
 
-  test('a login that somebody has is told at its field, and what was written stays', async () => {
+  test('a login that somebody has is told at its field, and what was written stays @long', async () => {
     api.answers['POST /api/people'] = refusal(409, 'Somebody has that login.', 'login')
     show(<PeoplePage />)
     await screen.findByText('Ilse Vark')
@@ -168,7 +168,7 @@ describe('people', () => {
 })
 
 describe('tokens for programs', () => {
-  test('nobody makes one that may more than oneself, and it is shown once', async () => {
+  test('nobody makes one that may more than oneself, and it is shown once @long', async () => {
     show(<OwnTokens />)
     await screen.findByText('nightly report')
     await hands.press('Make a token')
@@ -189,7 +189,7 @@ describe('tokens for programs', () => {
     expect(screen.queryByText('bct_once')).toBeNull()
   })
 
-  test('days beyond what a token may have are told, and nothing is made', async () => {
+  test('days beyond what a token may have are told, and nothing is made @long', async () => {
     show(<OwnTokens />)
     await screen.findByText('nightly report')
     await hands.press('Make a token')

@@ -27,7 +27,7 @@ describe('signing in', () => {
     return user
   }
 
-  test('asks for the second factor only where there is one, and sends all three', async () => {
+  test('asks for the second factor only where there is one, and sends all three @long', async () => {
     api.answers = { 'POST /api/session': problem('second-factor', 'Type the six figures.', 'code') }
     const user = await fill()
     // Being asked for the first time is no fault: nothing is shown in red.
@@ -40,7 +40,7 @@ describe('signing in', () => {
     expect(sent.at(-1)!.body).toEqual({ login: 'marit', password: 'sedge and lantern', code: '123456' })
   })
 
-  test('a wrong password stands at the password, without a word of a code', async () => {
+  test('a wrong password stands at the password, without a word of a code @long', async () => {
     api.answers = {
       'POST /api/session': problem('not-signed-in', 'The login or the password is not right.', 'password'),
     }
@@ -72,7 +72,7 @@ describe('the second factor', () => {
     expect(screen.queryByText('AAAAA-BBBBB')).toBeNull()
   })
 
-  test('is taken away only with the password', async () => {
+  test('is taken away only with the password @long', async () => {
     const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
     api.answers = { 'GET /api/session/second-factor': { body: { on: true, codesLeft: 9 } } }
     show(<SecondFactor />)
@@ -90,7 +90,7 @@ describe('the second factor', () => {
   })
 })
 
-test('a token is made with its role and days, and shown once', async () => {
+test('a token is made with its role and days, and shown once @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   api.answers = {
     'GET /api/session': { body: { account: { id: 1, role: 'technician' }, first: false } },

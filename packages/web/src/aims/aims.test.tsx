@@ -29,14 +29,14 @@ const sentAim = async () => {
   return (api.sent[0].body as { aim: Aim }).aim
 }
 
-test('an aim that nobody touched is sent as it was', async () => {
+test('an aim that nobody touched is sent as it was @long', async () => {
   edit()
   await hands.press('Save aim')
   expect(await sentAim()).toEqual(aim)
   expect(api.sent[0]).toMatchObject({ method: 'PUT', path: '/api/aims/4' })
 })
 
-test('a white of another kind begins whole, and nothing of the one before is left', async () => {
+test('a white of another kind begins whole, and nothing of the one before is left @long', async () => {
   edit()
   await hands.choose('White', 'xy by hand')
   await hands.write('White x', '0.3457')
@@ -45,7 +45,7 @@ test('a white of another kind begins whole, and nothing of the one before is lef
   expect((await sentAim()).white).toEqual({ kind: 'xy', x: 0.3457, y: 0.3585 })
 })
 
-test('a white that no light has is told at its field, and nothing is sent', async () => {
+test('a white that no light has is told at its field, and nothing is sent @long', async () => {
   edit()
   await hands.choose('White', 'xy by hand')
   await hands.write('White x', '0.9')
@@ -54,7 +54,7 @@ test('a white that no light has is told at its field, and nothing is sent', asyn
   expect(api.sent).toEqual([])
 })
 
-test('a white that was found by eye keeps the white that it was moved from, and moves on by hand within what is one', async () => {
+test('a white that was found by eye keeps the white that it was moved from, and moves on by hand within what is one @long @long', async () => {
   const white: Aim['white'] = { kind: 'by eye', of: { kind: 'temperature', kelvin: 6200 }, u: 0.0012, v: -0.0004 }
   const { unmount } = show(<AimEditor stored={stored} initial={{ ...aim, white }} mayEdit />)
   expect(screen.getByText(/6,200 K by eye, u′v′ \+0\.0012 −0\.0004/)).toBeTruthy()
@@ -69,7 +69,7 @@ test('a white that was found by eye keeps the white that it was moved from, and 
   expect(api.sent).toHaveLength(1)
 })
 
-test('a luminance is taken from the light of a room that was read', async () => {
+test('a luminance is taken from the light of a room that was read @long', async () => {
   edit()
   await waitFor(() => expect(screen.getByLabelText('Luminance after the light of a room')).toBeTruthy())
   await hands.choose('Luminance after the light of a room', /^Plate Room, 500 lx: 135 cd\/m²/)
@@ -78,7 +78,7 @@ test('a luminance is taken from the light of a room that was read', async () => 
   expect((await sentAim()).luminance).toBe(135)
 })
 
-test('near 4,000 K it is said that whites jump there from blackbody to daylight', async () => {
+test('near 4,000 K it is said that whites jump there from blackbody to daylight @long', async () => {
   edit()
   await hands.choose('White', 'Temperature')
   expect(screen.queryByText(/daylight/i)).toBeNull()
@@ -86,7 +86,7 @@ test('near 4,000 K it is said that whites jump there from blackbody to daylight'
   expect(await screen.findByText(/daylight/i)).toBeTruthy()
 })
 
-test('as bright as it goes and by the room’s light are one or the other, and luminance becomes the least', async () => {
+test('as bright as it goes and by the room’s light are one or the other, and luminance becomes the least @long', async () => {
   edit()
   await hands.tick(/^As bright as the display goes/)
   const byRoom = screen.getByRole('checkbox', { name: /^As bright as paper/ }) as HTMLInputElement
@@ -99,7 +99,7 @@ test('as bright as it goes and by the room’s light are one or the other, and l
 test.each([
   ['Lifted, relative to it', { kind: 'relative', factor: 1.5 }],
   ['Lifted, to a luminance', { kind: 'fixed', luminance: 0.2 }],
-])('a black that is %s begins with a figure, and says which displays can', async (label, black) => {
+])('a black that is %s begins with a figure, and says which displays can @long', async (label, black) => {
   edit()
   await hands.choose('Black', label)
   expect(await screen.findByText(/3D table/)).toBeTruthy()
@@ -107,7 +107,7 @@ test.each([
   expect((await sentAim()).black).toEqual(black)
 })
 
-test('primaries on one line are told, those of a triangle are sent', async () => {
+test('primaries on one line are told, those of a triangle are sent @long', async () => {
   edit()
   await hands.choose('Primaries', 'xy by hand')
   // Red once more.
@@ -122,7 +122,7 @@ test('primaries on one line are told, those of a triangle are sent', async () =>
   expect((await sentAim()).primaries).toMatchObject({ kind: 'xy', blue: { x: 0.15, y: 0.06 } })
 })
 
-test('a new aim needs a name; what the server refuses stands at its field', async () => {
+test('a new aim needs a name; what the server refuses stands at its field @long', async () => {
   show(<AimEditor stored={null} initial={aim} mayEdit />)
   await hands.press('Add aim')
   expect(await screen.findByText(/“Name” is missing/)).toBeTruthy()

@@ -46,7 +46,7 @@ afterEach(() => {
 const choices = async () => within(await screen.findByRole('list')).getAllByRole('button')
 const chosen = async () => (await choices()).map((c) => c.getAttribute('aria-current'))
 
-test('the first aim is open until another is chosen, and the address keeps which', async () => {
+test('the first aim is open until another is chosen, and the address keeps which @long', async () => {
   begin('/aims')
   expect((await choices()).map((c) => c.querySelector('b')!.textContent)).toEqual(['Plates', 'Loops'])
   expect((await choices())[0].textContent).toMatch(/5,000 K.*140 cd\/m²/)
@@ -56,12 +56,12 @@ test('the first aim is open until another is chosen, and the address keeps which
   expect((await screen.findByLabelText<HTMLInputElement>('Name')).value).toBe('Loops')
 })
 
-test('one that is not there opens the first, and does not break', async () => {
+test('one that is not there opens the first, and does not break @long', async () => {
   begin('/aims/aims/4711')
   expect(await chosen()).toEqual(['true', 'false'])
 })
 
-test('limits tell each rule in words, with what is at least and at most', async () => {
+test('limits tell each rule in words, with what is at least and at most @long', async () => {
   begin('/aims')
   await choices()
   await hands.take('What is listed', 'Limits')
@@ -73,7 +73,7 @@ test('limits tell each rule in words, with what is at least and at most', async 
   expect(screen.getByText(/^How far a figure may be off/)).toBeTruthy()
 })
 
-test('a new aim begins with what is usual, and belongs to no stored one', async () => {
+test('a new aim begins with what is usual, and belongs to no stored one @long', async () => {
   begin('/aims')
   await choices()
   await hands.press('Add aim')

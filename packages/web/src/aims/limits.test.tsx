@@ -14,7 +14,7 @@ afterEach(() => api.end())
 const limits: Limits = { rules: [{ metric: 'averageDeltaE', near: 1, hard: 1.5 }] }
 const stored: StoredLimits = { id: 3, name: 'Everyday', limits, updatedAt: 0 }
 
-test('limits are sent as they were, without what stands for the usual', async () => {
+test('limits are sent as they were, without what stands for the usual @long', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
   await hands.press(/^Save limits/)
   await waitFor(() => expect(api.sent).toHaveLength(1))
@@ -25,7 +25,7 @@ test('limits are sent as they were, without what stands for the usual', async ()
   })
 })
 
-test('what decides where doubt covers an edge is chosen in words, and kept', async () => {
+test('what decides where doubt covers an edge is chosen in words, and kept @long', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
   expect(screen.getByText('it cannot be told')).toBeTruthy()
   await hands.choose('Where doubt about the instrument covers a hard edge', /^the figure decides as it was seen$/)
@@ -33,7 +33,7 @@ test('what decides where doubt covers an edge is chosen in words, and kept', asy
   await waitFor(() => expect(api.sent[0].body).toMatchObject({ limits: { decision: 'simple' } }))
 })
 
-test('edges in the wrong order are told at their field, and nothing is sent', async () => {
+test('edges in the wrong order are told at their field, and nothing is sent @long', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
   await hands.write('Near edge', '4')
   await hands.press(/^Save limits/)
@@ -43,7 +43,7 @@ test('edges in the wrong order are told at their field, and nothing is sent', as
   expect(api.sent).toEqual([])
 })
 
-test('new limits begin with a named set, its reasons and edges under other formulas included', async () => {
+test('new limits begin with a named set, its reasons and edges under other formulas included @long', async () => {
   show(<LimitsEditor stored={null} initial={limits} mayEdit />)
   await hands.choose('Begin with', /^Exacting: /)
   await hands.write('Name', 'Proofs')
@@ -53,7 +53,7 @@ test('new limits begin with a named set, its reasons and edges under other formu
   expect(api.sent[0].body).toEqual({ name: 'Proofs', limits: exacting.limits })
 })
 
-test('a rule is added from what has none, and taken away', async () => {
+test('a rule is added from what has none, and taken away @long', async () => {
   show(<LimitsEditor stored={stored} initial={limits} mayEdit />)
   await hands.press('Add rule')
   fireEvent.click(screen.getAllByRole('button', { name: 'Remove this rule' })[0])

@@ -85,7 +85,7 @@ afterEach(() => {
   api.end()
 })
 
-test('the figure that will be past its edge first is shown first, and its forecast in a sentence', async () => {
+test('the figure that will be past its edge first is shown first, and its forecast in a sentence @long', async () => {
   const history = historyOf(fading)
   begin(history)
   const [colour, light, contrast] = await figures()
@@ -101,7 +101,7 @@ test('the figure that will be past its edge first is shown first, and its foreca
   expect(contrast.querySelector('small')!.textContent).toMatch(/a month; not within five years$/)
 })
 
-test('another figure is shown once it is chosen: title, edges and forecast are its own', async () => {
+test('another figure is shown once it is chosen: title, edges and forecast are its own @long', async () => {
   const history = historyOf(fading)
   begin(history)
   await hands.pressThis((await figures())[0])
@@ -111,7 +111,7 @@ test('another figure is shown once it is chosen: title, edges and forecast are i
 })
 
 describe('the chart', () => {
-  test('has a dot for every reading of its figure, an edge on both sides of a figure with a sign, and now', async () => {
+  test('has a dot for every reading of its figure, an edge on both sides of a figure with a sign, and now @long', async () => {
     begin(historyOf([...fading, { [key(rules[0])]: 0.6 }]))
     await figures()
     await waitFor(() => expect(dots()).toHaveLength(10))
@@ -123,7 +123,7 @@ describe('the chart', () => {
     expect(words().filter((w) => /edge/.test(w!))).toEqual(['near edge', 'hard edge'])
   })
 
-  test('readings come later to the right, and more of a figure stands higher', async () => {
+  test('readings come later to the right, and more of a figure stands higher @long', async () => {
     begin(historyOf(fading))
     await figures()
     await waitFor(() => expect(dots()).toHaveLength(10))
@@ -134,7 +134,7 @@ describe('the chart', () => {
     for (let i = 2; i < 10; i++) expect(x[i] - x[i - 1]).toBeCloseTo(x[1] - x[0], 3)
   })
 
-  test('what was imported is an open dot', async () => {
+  test('what was imported is an open dot @long', async () => {
     begin(historyOf(fading, {}, (n) => ({ imported: n === 4 })))
     await figures()
     await waitFor(() => expect(dots()).toHaveLength(10))
@@ -143,7 +143,7 @@ describe('the chart', () => {
     )
   })
 
-  test('what happened stands on it by its kind; a change of instrument does not, for dots tell by whom they were read', async () => {
+  test('what happened stands on it by its kind; a change of instrument does not, for dots tell by whom they were read @long', async () => {
     const events: DisplayEvent[] = [
       { at: now - 100 * day, kind: 'moved', text: 'Moved from Reed Room to Sedge Room.' },
       { at: now - 60 * day, kind: 'instrument', text: 'Read with Colorimeter C3 TC-0522 from now on.' },
@@ -158,7 +158,7 @@ describe('the chart', () => {
     expect(told).toEqual([...events].reverse().map((e) => formatDay(e.at) + e.text))
   })
 
-  test('a figure that no validation read says so', async () => {
+  test('a figure that no validation read says so @long', async () => {
     begin(historyOf(fading.map(({ [signedKey]: light }) => ({ [signedKey]: light }))))
     await hands.pressThis((await figures())[2])
     expect(screen.getByText('This figure was not read in any validation.')).toBeTruthy()
@@ -167,13 +167,13 @@ describe('the chart', () => {
 })
 
 describe('its head', () => {
-  test('says of which slot, since when and by which limits', async () => {
+  test('says of which slot, since when and by which limits @long', async () => {
     begin(historyOf(fading))
     expect((await screen.findByRole('heading', { level: 1 })).textContent).toBe('Sedge 2, slot 1, Atlas web')
     expect(screen.getByText(/^10 validations since .*, judged by “Plate work”$/)).toBeTruthy()
   })
 
-  test('compares the last two, where there are two', async () => {
+  test('compares the last two, where there are two @long', async () => {
     begin(historyOf(fading))
     await figures()
     await hands.press('Compare the last two')
@@ -185,7 +185,7 @@ describe('its head', () => {
     expect(screen.queryByRole('button', { name: 'Compare the last two' })).toBeNull()
   })
 
-  test('leads to other slots of the display, and asks for what it is sent to', async () => {
+  test('leads to other slots of the display, and asks for what it is sent to @long', async () => {
     const slots = [
       { number: 1, label: 'Atlas web' },
       { number: 2, label: 'Atlas print' },

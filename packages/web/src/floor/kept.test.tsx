@@ -40,7 +40,7 @@ const rows = async () =>
     .getAllByRole<HTMLTableRowElement>('row')
     .slice(1)
 
-test('the share of all display-days is told, and what the rest was, the most first', async () => {
+test('the share of all display-days is told, and what the rest was, the most first @long', async () => {
   begin()
   const title = await screen.findByRole('heading', { level: 1 })
   expect(title.textContent).toBe('85.0 % of display-days were proven within limits')
@@ -49,7 +49,7 @@ test('the share of all display-days is told, and what the rest was, the most fir
   )
 })
 
-test('the least kept room comes first; a month without days has no share', async () => {
+test('the least kept room comes first; a month without days has no share @long', async () => {
   begin()
   const all = await rows()
   expect(all.map((r) => r.cells[0].textContent)).toEqual([
@@ -74,7 +74,7 @@ test('each figure has a band that fills its width, and tells its days to who ask
   expect(november.querySelector('.keptband .out-of-step')).toBeTruthy()
 })
 
-test('by model, and over other months, which the file then holds too', async () => {
+test('by model, and over other months, which the file then holds too @long', async () => {
   const year = { ...kept, months: ['2026-11'], total: kept.total.slice(1), rooms: [], models: [] }
   begin('', { 'GET /api/kept?months=6': { body: kept }, 'GET /api/kept?months=12': { body: year } })
   await rows()

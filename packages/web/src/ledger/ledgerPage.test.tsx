@@ -43,7 +43,7 @@ afterEach(() => {
 /** The row in which a text stands. */
 const rowOf = async (text: string) => (await screen.findByText(text)).closest('tr')!
 
-test('tells who did what to which thing, how it was and became, why and by what', async () => {
+test('tells who did what to which thing, how it was and became, why and by what @long', async () => {
   begin({
     'GET /api/ledger': page([
       entry(12),
@@ -88,7 +88,7 @@ test('tells who did what to which thing, how it was and became, why and by what'
   expect(screen.getByText('4', { selector: '.plane *' })).toBeTruthy()
 })
 
-test('is narrowed by words, thing, day and person; the address and the file know it', async () => {
+test('is narrowed by words, thing, day and person; the address and the file know it @long', async () => {
   begin({ 'GET /api/ledger': page([entry(3), entry(2, { by: 'Tobin Ferro', name: 'Plate 2' })]) })
   await screen.findByText('Plate 2')
   fireEvent.change(screen.getByLabelText('Find entries'), { target: { value: 'plate' } })
@@ -103,7 +103,7 @@ test('is narrowed by words, thing, day and person; the address and the file know
   expect(await screen.findByText('No entry fits.')).toBeTruthy()
 })
 
-test('what one person did is asked by a press on their name, and everybody again by another', async () => {
+test('what one person did is asked by a press on their name, and everybody again by another @long', async () => {
   const two = page([entry(3), entry(2, { by: 'Tobin Ferro', name: 'Plate 2' })])
   begin({
     'GET /api/ledger': two,
@@ -118,7 +118,7 @@ test('what one person did is asked by a press on their name, and everybody again
   expect(screen.queryByText(/Only what/)).toBeNull()
 })
 
-test('an address that was sent to somebody shows what its sender saw', async () => {
+test('an address that was sent to somebody shows what its sender saw @long', async () => {
   begin(
     { 'GET /api/ledger?by=Tobin+Ferro&from=2026-11-20': page([entry(2, { by: 'Tobin Ferro' })]) },
     '/ledger?by=Tobin+Ferro&from=2026-11-20',
@@ -133,7 +133,7 @@ test('the first day of a studio says that nothing was done', async () => {
   expect(await screen.findByText('Nothing has been done yet.')).toBeTruthy()
 })
 
-test('more than fits comes as it is scrolled to, each entry once', async () => {
+test('more than fits comes as it is scrolled to, each entry once @long', async () => {
   const many = (from: number, count: number) =>
     Array.from({ length: count }, (_, i) => entry(from - i, { name: `Thing ${from - i}`, at: now - (from - i) * day }))
   begin({
@@ -161,7 +161,7 @@ describe('proving it', () => {
     await hands.press('Prove the ledger')
   }
 
-  test('says that all entries follow one another, and shows the head that can be kept elsewhere', async () => {
+  test('says that all entries follow one another, and shows the head that can be kept elsewhere @long', async () => {
     await prove({ entries: 12_345, head: 'f'.repeat(64), faults: [] })
     const alert = await screen.findByRole('alert')
     expect(alert.textContent).toContain('All 12,345 entries follow one another, and none was changed.')
@@ -170,7 +170,7 @@ describe('proving it', () => {
     await waitFor(() => expect(screen.queryByText(/follow one another/)).toBeNull())
   })
 
-  test('names the places that do not hold, the first eight of many', async () => {
+  test('names the places that do not hold, the first eight of many @long', async () => {
     const faults = Array.from({ length: 11 }, (_, i) => ({ id: 20 + i, what: 'its text is not what was hashed' }))
     await prove({ entries: 40, head: 'f'.repeat(64), faults })
     const alert = await screen.findByRole('alert')
@@ -181,12 +181,12 @@ describe('proving it', () => {
     expect(alert.textContent).not.toContain('Head')
   })
 
-  test('one place reads as one', async () => {
+  test('one place reads as one @long', async () => {
     await prove({ entries: 40, head: 'f'.repeat(64), faults: [{ id: 7, what: 'the one before is missing' }] })
     expect((await screen.findByRole('alert')).textContent).toContain('One place in 40 entries do not hold.')
   })
 
-  test('says what stood in the way', async () => {
+  test('says what stood in the way @long', async () => {
     await prove(refusal(409, 'The ledger is being proved already. Wait for it to end.', ''))
     expect(await screen.findByText(/being proved already/)).toBeTruthy()
     expect(screen.queryByText(/follow one another/)).toBeNull()

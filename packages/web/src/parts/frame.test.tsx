@@ -117,7 +117,7 @@ describe('the rail', () => {
     ).toEqual(areas)
   })
 
-  test('counts what asks for attention, and says nothing of nothing', async () => {
+  test('counts what asks for attention, and says nothing of nothing @long', async () => {
     begin({ pulse: pulseOf({ dueToday: 3, astray: 12 }) })
     expect(await within(rail()).findByTitle('3 ask for attention')).toBeTruthy()
     expect(within(rail()).getByRole('link', { name: 'Rollout 12' })).toBeTruthy()
@@ -167,7 +167,7 @@ describe('keys', () => {
     await waitFor(() => expect(where()).toBe(path))
   })
 
-  test('? lists them all; each area stands there with its own', async () => {
+  test('? lists them all; each area stands there with its own @long', async () => {
     begin()
     await api.settled()
     await user.keyboard('?')
@@ -189,7 +189,7 @@ describe('the palette', () => {
     hands.pressThis(document.querySelector(`.ant-select-item-option[title="${command}"]`)!)
   const offered = () => [...document.querySelectorAll('.ant-select-item-option-content')].map((o) => o.textContent)
 
-  test('opens by its key, and goes to an area by the beginnings of its words', async () => {
+  test('opens by its key, and goes to an area by the beginnings of its words @long', async () => {
     begin()
     const field = await open()
     await user.type(field, 'go lim')
@@ -202,7 +202,7 @@ describe('the palette', () => {
     expect(useInterface.getState().paletteOpen).toBe(false)
   })
 
-  test('opens a display, or starts a run on it; the server is asked for its name alone', async () => {
+  test('opens a display, or starts a run on it; the server is asked for its name alone @long', async () => {
     begin()
     const field = await open()
     await user.type(field, 'start run on lan 3')
@@ -213,7 +213,7 @@ describe('the palette', () => {
     expect(where()).toBe('/runs/new?display=21')
   })
 
-  test('offers the other theme', async () => {
+  test('offers the other theme @long', async () => {
     begin()
     const field = await open()
     await user.type(field, 'light')
@@ -273,7 +273,7 @@ describe('the stream of events', () => {
     expect(api.asked.slice(before)).not.toContain('/api/session')
   })
 
-  test('after a break everything is asked for again, not when it opens first', async () => {
+  test('after a break everything is asked for again, not when it opens first @long', async () => {
     begin()
     await api.settled()
     const before = api.asked.length

@@ -56,7 +56,7 @@ test('of 10,000 rows only those in sight are there, and it says how many there a
   expect(rows()[0].getAttribute('aria-rowindex')).toBe('2')
 })
 
-test('arrows, page keys, home and end go through the rows, and one of them has the focus', async () => {
+test('arrows, page keys, home and end go through the rows, and one of them has the focus @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   render(table(listed(10_000)))
   await user.click(screen.getByText('thing 3'))

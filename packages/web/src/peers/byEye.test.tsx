@@ -49,7 +49,7 @@ const alike = async () => {
   await waitFor(() => expect(shown().length).toBeGreaterThanOrEqual(before))
 }
 
-test('three repetitions, each begun from another side, are kept with what was moved in each', async () => {
+test('three repetitions, each begun from another side, are kept with what was moved in each @long', async () => {
   open()
   await screen.findByRole('button', { name: 'Begin' })
   await hands.press('Begin')
@@ -79,7 +79,7 @@ test('three repetitions, each begun from another side, are kept with what was mo
   expect(kept.repeats[1]).toMatchObject(matchStart(1))
 })
 
-test('a white that the display does not have leaves the last one where it was', async () => {
+test('a white that the display does not have leaves the last one where it was @long', async () => {
   open()
   await screen.findByRole('button', { name: 'Begin' })
   await hands.press('Begin')
@@ -94,7 +94,7 @@ test('a white that the display does not have leaves the last one where it was', 
   expect(shown()[2].u).toBeCloseTo(matchStart(0).u, 5)
 })
 
-test('matches are told with whom and when; an administrator takes one back, a viewer only looks', async () => {
+test('matches are told with whom and when; an administrator takes one back, a viewer only looks @long', async () => {
   const { unmount } = open({ matches: [match] }, 'administrator')
   expect(await screen.findByText('Sedge 2 beside Sedge 1')).toBeTruthy()
   expect(document.body.textContent).toMatch(/u′ \+0\.0031, v′ −0\.0002, scatter 0\.0005 of 2/)

@@ -48,7 +48,7 @@ const open = (offsets: InstrumentOffsetTold[], role: 'administrator' | 'viewer' 
   return show(<RingsPage />)
 }
 
-test('what is weighed says how many verdicts would be others, and is taken into account by whoever may', async () => {
+test('what is weighed says how many verdicts would be others, and is taken into account by whoever may @long', async () => {
   const { unmount } = open([offset()])
   expect(await screen.findByText(/Tarn TC-0288 has read 0\.6 % ± 0\.2 bright since about/)).toBeTruthy()
   expect(screen.getByText(/14 verdicts of 62 validations would be others/)).toBeTruthy()
@@ -65,7 +65,7 @@ test('what is weighed says how many verdicts would be others, and is taken into 
   expect(screen.queryByRole('button', { name: /Weigh/ })).toBeNull()
 })
 
-test('a ring’s offset is weighed from a day on, for each instrument but the one it was held against', async () => {
+test('a ring’s offset is weighed from a day on, for each instrument but the one it was held against @long', async () => {
   open([])
   await screen.findByRole('button', { name: 'Weigh the offset of Tarn TC-0288' })
   expect(screen.queryByRole('button', { name: 'Weigh the offset of Tarn TC-0417' })).toBeNull()

@@ -78,7 +78,7 @@ const open = (set: PeerSetDetail, role: 'administrator' | 'viewer' = 'administra
   )
 }
 
-test('a set is told by its verdict first, pairs with their signs, and who holds the common ground back', async () => {
+test('a set is told by its verdict first, pairs with their signs, and who holds the common ground back @long', async () => {
   open(setOf([known(1, 300), known(2, 200), known(3, 320, {}, 1.03)]))
   expect(await screen.findByRole('heading', { name: /The wall outside the limits|The wall/ })).toBeTruthy()
   expect(screen.getByText(/Not alike: Sedge \d and Sedge 3/)).toBeTruthy()
@@ -94,7 +94,7 @@ test('a set is told by its verdict first, pairs with their signs, and who holds 
   expect(screen.getByRole('img', { name: /Reaches 300 cd\/m² now/ }).querySelector('.holds')).toBeNull()
 })
 
-test('members whose light nobody knows are named, and baselines are what is offered', async () => {
+test('members whose light nobody knows are named, and baselines are what is offered @long', async () => {
   open(setOf([known(1, 300), known(2, 200, { seen: [] })]))
   expect(await screen.findAllByText(/Nobody knows how bright Sedge 2 can be/)).not.toHaveLength(0)
   expect(screen.queryByRole('button', { name: 'Adopt common ground' })).toBeNull()
@@ -133,7 +133,7 @@ test('what Rounds has planned of a set is told: when, how many of its members, a
   expect(await screen.findByText('Rounds reads 2 from 25 Nov to 27 Nov, with several instruments.')).toBeTruthy()
 })
 
-test('common ground is adopted as it is shown; what moved since is told; viewers change nothing', async () => {
+test('common ground is adopted as it is shown; what moved since is told; viewers change nothing @long', async () => {
   const members = [known(1, 300), known(2, 200)]
   const before = standingOf(members, asked).ground!
   const adopted = { ...before, luminance: before.luminance * 1.2, black: null, at: at - day, by: 'Marit Oyen' }
@@ -154,7 +154,7 @@ test('common ground is adopted as it is shown; what moved since is told; viewers
     expect(screen.queryByRole('button', { name })).toBeNull()
 })
 
-test('a set that asks for another white than its aim has says so, and can be adopted again', async () => {
+test('a set that asks for another white than its aim has says so, and can be adopted again @long', async () => {
   const members = [known(1, 300), known(2, 200)]
   const { luminance, primaries, standard } = standingOf(members, asked).ground!
   const adopted = { luminance, primaries, standard, black: null, at: at - day, by: 'Marit Oyen' }
@@ -170,7 +170,7 @@ test('a set that asks for another white than its aim has says so, and can be ado
   expect(await screen.findByRole('button', { name: 'Adopt common ground' })).toBeTruthy()
 })
 
-test('a new set: too few members are said beside the list, what the server refuses at its field', async () => {
+test('a new set: too few members are said beside the list, what the server refuses at its field @long', async () => {
   api.begin({ 'GET /api/session': signedInAs('administrator') })
   show(<AddPeerSet />)
   await hands.press('Save set')
@@ -228,7 +228,7 @@ describe('rings', () => {
     show(<RingsPage />)
   }
 
-  test('what a ring came to: the furthest first, what may be chance in a quieter tone', async () => {
+  test('what a ring came to: the furthest first, what may be chance in a quieter tone @long', async () => {
     const offset = (instrument: number, value: number) => ({
       ...{ instrument, luminance: { value, within: 0.002 } },
       ...{ u: { value: 0, within: 0.0002 }, v: { value: 0.0004, within: 0.0002 } },

@@ -58,7 +58,7 @@ afterEach(() => {
 const top = async () => (await screen.findByRole('heading', { level: 1 })).closest<HTMLElement>('.top')!
 const acts = async () => [...(await top()).querySelectorAll('.acts button')].map((b) => b.textContent)
 
-test('what it is, where it stands, what is in force and when it falls due', async () => {
+test('what it is, where it stands, what is in force and when it falls due @long', async () => {
   begin(detail())
   const text = (await top()).textContent
   for (const words of [
@@ -130,7 +130,7 @@ describe('what can be started', () => {
     expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Start full run' }).disabled).toBe(false)
   })
 
-  test('the display shows its name, or why it cannot', async () => {
+  test('the display shows its name, or why it cannot @long', async () => {
     begin(detail(), { more: { 'POST /api/displays/1/name': { body: { seconds: 20 } } } })
     await hands.pressThis(await screen.findByRole('button', { name: 'Show me which' }))
     expect(await screen.findByText('Sedge 1 shows its name and number for 20 seconds.')).toBeTruthy()
@@ -148,7 +148,7 @@ test('its rack says what each slot holds, and that one is unsure', async () => {
   expect(rack.textContent).toMatch(/1.*Atlas web.*2.*Unsure.*a write was cut short: write it again/)
 })
 
-test('past runs lead to what became of them, the newest eight', async () => {
+test('past runs lead to what became of them, the newest eight @long', async () => {
   const runs = Array.from({ length: 11 }, (_, i) =>
     runSummary({
       id: 40 - i,

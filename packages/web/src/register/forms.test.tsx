@@ -52,7 +52,7 @@ describe('a display that a courier found', () => {
     like: { limitsId: 3, checkEveryDays: 60 },
   } as FoundDisplay
 
-  test('is filled in by what it reports and by others of its model; only its name is asked', async () => {
+  test('is filled in by what it reports and by others of its model; only its name is asked @long', async () => {
     const added: string[] = []
     let closed = 0
     show(<AddDisplay found={found} onClose={() => closed++} onAdded={(name) => added.push(name)} />)
@@ -70,7 +70,7 @@ describe('a display that a courier found', () => {
     await waitFor(() => expect([added, closed]).toEqual([['Field 6'], 1]))
   })
 
-  test('that is there already is told at its serial number, and the form stays', async () => {
+  test('that is there already is told at its serial number, and the form stays @long', async () => {
     begin({ 'POST /api/displays': refusal(409, 'Field 2 has this serial number.', 'serial') })
     let closed = 0
     show(<AddDisplay found={found} onClose={() => closed++} onAdded={() => {}} />)
@@ -84,7 +84,7 @@ describe('a display that a courier found', () => {
   test.each([
     ['larger than any', new Uint8Array(40_000), /larger than an EDID/],
     ['no EDID', new Uint8Array(128), /EDID/],
-  ])('a file that is %s is said to be none, and nothing is filled in', async (_, bytes, words) => {
+  ])('a file that is %s is said to be none, and nothing is filled in @long', async (_, bytes, words) => {
     show(<AddDisplay onClose={() => {}} onAdded={() => {}} />)
     const file = Object.assign(new File([bytes], 'display.bin'), { arrayBuffer: async () => bytes.buffer })
     fireEvent.change(await screen.findByLabelText('EDID file'), { target: { files: [file] } })
@@ -96,7 +96,7 @@ describe('a display that a courier found', () => {
 describe('a workstation', () => {
   const plate = { id: 7, name: 'plate-02', roomId: 1, operatingSystem: 'linux', systemVersion: '12' } as Workstation
 
-  test('moves to another room under its name', async () => {
+  test('moves to another room under its name @long', async () => {
     let closed = 0
     show(<EditWorkstation workstation={plate} onClose={() => closed++} />)
     await hands.choose('Room', 'Dome')
@@ -108,7 +108,7 @@ describe('a workstation', () => {
     await waitFor(() => expect(closed).toBe(1))
   })
 
-  test('gets a new key only once that is said again, and the key is told once', async () => {
+  test('gets a new key only once that is said again, and the key is told once @long', async () => {
     begin({ 'POST /api/workstations/7/courier-key': { body: { key: 'wk-new-key' } } })
     show(<EditWorkstation workstation={plate} onClose={() => {}} />)
     await hands.press('New courier key')
@@ -120,7 +120,7 @@ describe('a workstation', () => {
     expect(await screen.findByText(/wk-new-key/)).toBeTruthy()
   })
 
-  test('gets a new link to its desk, shown whole', async () => {
+  test('gets a new link to its desk, shown whole @long', async () => {
     begin({ 'POST /api/workstations/7/desk-link': { body: { token: 'abc' } } })
     show(<EditWorkstation workstation={plate} onClose={() => {}} />)
     await hands.press('New desk link')
@@ -128,7 +128,7 @@ describe('a workstation', () => {
     expect(await screen.findByText(/\/desk\/abc$/)).toBeTruthy()
   })
 
-  test('is retired', async () => {
+  test('is retired @long', async () => {
     show(<EditWorkstation workstation={plate} onClose={() => {}} />)
     await hands.press('Retire workstation')
     await hands.press('Retire it')
@@ -140,7 +140,7 @@ describe('an instrument', () => {
   test.each([
     ['at its maker’s', { kept: 'stored', why: 'at its maker’s' }],
     ['', { kept: 'stored' }],
-  ])('is put away, with a reason if there is one: “%s”', async (why, body) => {
+  ])('is put away, with a reason if there is one: “%s” @long', async (why, body) => {
     show(<KeepInstrument instrument={puck as unknown as Instrument} onClose={() => {}} />)
     await hands.take(null, 'stored')
     await hands.write('Why', why)
@@ -157,13 +157,13 @@ describe('a correction', () => {
   }
   const make = () => screen.getByRole('button', { name: 'Make correction' }) as HTMLButtonElement
 
-  test('says what to plug in where the display is, until both are there', async () => {
+  test('says what to plug in where the display is, until both are there @long', async () => {
     await open([puck, { ...heron, workstationId: 9 }])
     expect(await screen.findByText('Plug a spectroradiometer in where Lantern 3 is.')).toBeTruthy()
     expect(make().disabled).toBe(true)
   })
 
-  test('says what is corrected to what, and how much it leaves', async () => {
+  test('says what is corrected to what, and how much it leaves @long', async () => {
     await open([puck, heron], { 'POST /api/corrections': { body: { residual: 0.0034 } } })
     expect(await screen.findByText(/Tessel C3 TC-0417 is corrected to Heron S1 HS-0031/)).toBeTruthy()
     await hands.pressThis(make())
@@ -171,7 +171,7 @@ describe('a correction', () => {
     expect(await screen.findByText(/leaves 0\.0034 Δu′v′.*more than usual/)).toBeTruthy()
   })
 
-  test('that was refused says why', async () => {
+  test('that was refused says why @long', async () => {
     await open([puck, heron], { 'POST /api/corrections': refusal(409, 'Lantern 3 is in a run.', '') })
     await screen.findByText(/is corrected to/)
     await hands.pressThis(make())
@@ -180,7 +180,7 @@ describe('a correction', () => {
 })
 
 describe('a display that rests', () => {
-  test('does so for a reason, until a day or until somebody says so', async () => {
+  test('does so for a reason, until a day or until somebody says so @long', async () => {
     show(<DisplayRest display={lantern} />)
     const rest = screen.getByRole('button', { name: 'Let it rest' }) as HTMLButtonElement
     expect(rest.disabled).toBe(true)

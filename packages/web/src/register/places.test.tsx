@@ -25,7 +25,7 @@ const display = {
   workstation: { id: 2, name: 'plate-02' },
 } as unknown as DisplayDetail
 
-test('a display is stored with its reason', async () => {
+test('a display is stored with its reason @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={display} />)
   await user.click(screen.getByRole('button', { name: 'Store or retire' }))
@@ -38,7 +38,7 @@ test('a display is stored with its reason', async () => {
   )
 })
 
-test('one that was put away is taken back where it stood, unless another desk is chosen', async () => {
+test('one that was put away is taken back where it stood, unless another desk is chosen @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={{ ...display, kept: 'stored', keptSince: 0, keptWhy: 'Closed.' }} />)
   expect(screen.getByText(/Stored since .*stood at plate-02\. Closed\./)).toBeTruthy()
@@ -47,7 +47,7 @@ test('one that was put away is taken back where it stood, unless another desk is
   await waitFor(() => expect(sent[0].body).toEqual({ kept: 'in use', workstationId: 2 }))
 })
 
-test('what is wrong with the new display stands at its field, and nothing is sent', async () => {
+test('what is wrong with the new display stands at its field, and nothing is sent @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<DisplayPlace display={display} />)
   await user.click(screen.getByRole('button', { name: 'Replace' }))
@@ -61,7 +61,7 @@ const found: FoundDisplay = {
   ...{ workstationId: 7, workstation: 'dome-01', room: 'Dome', moved: null, like: null, insteadOf: null },
 }
 
-test('what a courier sees is offered as what it most likely is', async () => {
+test('what a courier sees is offered as what it most likely is @long', async () => {
   api.answers = {
     ...session,
     'GET /api/found': {
@@ -153,7 +153,7 @@ describe('an inventory', () => {
   })
 })
 
-test('many at once: what is left empty is not sent', async () => {
+test('many at once: what is left empty is not sent @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<ChangeMany title="Two displays" which={{ ids: [1, 2] }} onClose={() => {}} />)
   await user.type(await screen.findByLabelText('Days between checks'), '14')

@@ -62,7 +62,7 @@ afterEach(() => {
 const planeOf = async (title: string) => (await screen.findByRole('heading', { name: title })).closest('section')!
 
 describe('instruments', () => {
-  test('say where they are, whether a run holds them, and since when they are kept elsewhere', async () => {
+  test('say where they are, whether a run holds them, and since when they are kept elsewhere @long', async () => {
     const now = Date.now()
     begin({
       'GET /api/instruments': {
@@ -91,7 +91,7 @@ describe('instruments', () => {
 })
 
 describe('workstations', () => {
-  test('say their room and system, and when their courier was there', async () => {
+  test('say their room and system, and when their courier was there @long', async () => {
     begin({
       'GET /api/workstations?limit=40': listed([
         workstation(1, { courierOnline: true }),
@@ -115,7 +115,7 @@ describe('workstations', () => {
     expect(screen.queryByLabelText('Find a workstation')).toBeNull()
   })
 
-  test('of many the first are shown, more by a press, and one is found by name', async () => {
+  test('of many the first are shown, more by a press, and one is found by name @long', async () => {
     const many = (from: number) => Array.from({ length: 40 }, (_, i) => workstation(from + i))
     begin({
       'GET /api/workstations?limit=40': listed(many(1), 1200, 'forty'),
@@ -142,7 +142,7 @@ describe('who may change it', () => {
     'GET /api/workstations?limit=40': listed([workstation(1)]),
   }
 
-  test('an administrator adds places, and opens instruments and workstations', async () => {
+  test('an administrator adds places, and opens instruments and workstations @long', async () => {
     begin(some)
     for (const name of names) expect(await screen.findByRole('button', { name })).toBeTruthy()
     await hands.press('Add room')
@@ -153,7 +153,7 @@ describe('who may change it', () => {
     expect(api.sent).toEqual([])
   })
 
-  test('a viewer reads the same and finds nothing to press', async () => {
+  test('a viewer reads the same and finds nothing to press @long', async () => {
     begin(some, 'viewer')
     expect(await screen.findByText('C1')).toBeTruthy()
     expect(await screen.findByText('reed-1')).toBeTruthy()

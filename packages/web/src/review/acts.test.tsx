@@ -33,7 +33,7 @@ const disabled = (name: string) => (screen.getByRole('button', { name }) as HTML
 describe('withdrawing a validation', () => {
   const validation = run({ id: 7, kind: 'check' })
 
-  test('needs a reason, which is sent on one line', async () => {
+  test('needs a reason, which is sent on one line @long', async () => {
     begin('administrator')
     show(<WithdrawValidation run={validation} />)
     await screen.findByText('Withdraw validation')
@@ -78,7 +78,7 @@ describe('withdrawing a validation', () => {
 })
 
 describe('a profile made anew', () => {
-  test('is as the studio has it unless something else is taken, and never reads for itself', async () => {
+  test('is as the studio has it unless something else is taken, and never reads for itself @long', async () => {
     begin('technician', { 'POST /api/runs/7/profile': { body: { profileName: 'Lantern-3.icc' } } })
     show(<RebuildProfile runId={7} has={false} />)
     await screen.findByRole('button', { name: 'Make profile' })
@@ -93,7 +93,7 @@ describe('a profile made anew', () => {
     expect(await screen.findByText(/^Lantern-3\.icc was made/)).toBeTruthy()
   })
 
-  test('that is refused says why and leaves the form open', async () => {
+  test('that is refused says why and leaves the form open @long', async () => {
     begin('technician', {
       'POST /api/runs/7/profile': refusal(409, 'Slot 1 has been written since this run.', ''),
     })
@@ -121,7 +121,7 @@ describe('readings measured elsewhere', () => {
     await screen.findByText('Import readings measured elsewhere')
   }
 
-  test('wait for a file; then go to the display, its slot in use and the slot’s own aim', async () => {
+  test('wait for a file; then go to the display, its slot in use and the slot’s own aim @long', async () => {
     begin('technician', { 'POST /api/displays/4/validations': { body: { id: 55 } } })
     await open()
     await screen.findByText(/Left empty, it is the slot’s own/)
@@ -138,7 +138,7 @@ describe('readings measured elsewhere', () => {
     expect(Math.abs((body as { readAt: number }).readAt - Date.now())).toBeLessThan(10 * 60_000)
   })
 
-  test('without an instrument are not sent: the field says what is missing', async () => {
+  test('without an instrument are not sent: the field says what is missing @long', async () => {
     begin('technician')
     await open()
     fireEvent.change(screen.getByLabelText('File of readings'), { target: { files: [file('R,G,B,X,Y,Z')] } })
@@ -149,7 +149,7 @@ describe('readings measured elsewhere', () => {
     expect(api.sent).toEqual([])
   })
 
-  test('that the server cannot read are told at the file, and the form stays', async () => {
+  test('that the server cannot read are told at the file, and the form stays @long', async () => {
     begin('technician', {
       'POST /api/displays/4/validations': refusal(400, 'Line 2 holds four figures where six belong.', 'text'),
     })

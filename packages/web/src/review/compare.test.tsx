@@ -29,14 +29,14 @@ const patchRows = async () => {
     .map((row) => [...row.children].map((cell) => cell.textContent!.trim()))
 }
 
-test('without two validations it asks for them, and asks the server for no review', async () => {
+test('without two validations it asks for them, and asks the server for no review @long', async () => {
   begin('?a=3', good)
   expect(screen.getByText('Choose two validations to compare.')).toBeTruthy()
   expect(await screen.findByLabelText('Second validation')).toBeTruthy()
   expect(api.asked.filter((path) => path.endsWith('/review'))).toEqual(['/api/runs/3/review'])
 })
 
-test('figures are the second less the first, and the one nearer to its aim is marked', async () => {
+test('figures are the second less the first, and the one nearer to its aim is marked @long', async () => {
   begin('?a=3&b=4', good, worse)
   const row = (await screen.findByText(/^Luminance/)).closest('tr')!
   const [, first, second, difference] = [...row.children].map((cell) => cell.textContent)
@@ -45,7 +45,7 @@ test('figures are the second less the first, and the one nearer to its aim is ma
   expect(screen.getByRole('link', { name: 'Sedge 3' }).getAttribute('href')).toBe('/review/3')
 })
 
-test('patches are furthest apart first, and add up as a reader would', async () => {
+test('patches are furthest apart first, and add up as a reader would @long', async () => {
   begin('?a=3&b=4', good, worse)
   const rows = await patchRows()
   expect(rows).toHaveLength(39)
@@ -55,7 +55,7 @@ test('patches are furthest apart first, and add up as a reader would', async () 
     expect(Math.abs(number(second) - number(first) - number(difference))).toBeLessThan(0.0101)
 })
 
-test('patches are sorted by any column, and by it again the other way round', async () => {
+test('patches are sorted by any column, and by it again the other way round @long', async () => {
   begin('?a=3&b=4', good, worse)
   await patchRows()
   const column = async (n: number) => (await patchRows()).map((row) => number(row[n]))
@@ -71,7 +71,7 @@ test('patches are sorted by any column, and by it again the other way round', as
   expect(names).toEqual([...names].sort((a, b) => -a.localeCompare(b, 'en', { numeric: true })))
 })
 
-test('those further off and those nearer are told apart, and none is in both', async () => {
+test('those further off and those nearer are told apart, and none is in both @long', async () => {
   begin('?a=3&b=4', good, worse)
   const all = (await patchRows()).length
   await hands.take('Patches shown', 'further off')
@@ -84,7 +84,7 @@ test('those further off and those nearer are told apart, and none is in both', a
   expect(nearer.every((row) => number(row[3]) <= 0)).toBe(true)
 })
 
-test('of different aims that is said; of one it is not', async () => {
+test('of different aims that is said; of one it is not @long', async () => {
   begin('?a=3&b=4', good, validation(4, 0.95, 0.98, { label: 'Dome P3' }))
   expect((await screen.findByRole('note')).textContent).toContain('“Atlas web” and “Dome P3”')
   cleanup()

@@ -37,7 +37,7 @@ const proved = {
   evidence: { version: '0.9.1', certified: Date.UTC(2026, 5, 2), firmware: '3.1', tables: hash },
 } as Partial<LedgerEntry>
 
-test('aim, instrument and display stand as they were when it was proved', async () => {
+test('aim, instrument and display stand as they were when it was proved @long', async () => {
   begin(run({ profileHash: hash }), [{ act: 'changed', evidence: { version: 'another' } } as never, proved])
   await screen.findByText('0.9.1')
   expect(await factsOf('By')).toMatchObject({ readings: '2', software: '0.9.1' })
@@ -110,7 +110,7 @@ test('conditions say what was found, and who looked where a person did', async (
   expect(night.cells[1].className).toBe('asks')
 })
 
-test('raw readings stand with all their digits; of thousands the first, and how many more the file has', async () => {
+test('raw readings stand with all their digits; of thousands the first, and how many more the file has @long', async () => {
   const [reading] = run().log
   const log = Array.from({ length: 2000 }, (_, seq) => ({ ...reading, seq, name: `Patch ${seq}` }))
   begin(run({ log }))

@@ -58,7 +58,7 @@ const row = (name: string) => {
 beforeAll(() => layOut(30))
 afterEach(cleanup)
 
-test('a profile that is dropped is told whole: its header, its tags, its curves', async () => {
+test('a profile that is dropped is told whole: its header, its tags, its curves @long', async () => {
   begin()
   expect(screen.getByText('No profile is open yet.')).toBeTruthy()
   const bytes = profile('Sedge 2, Atlas web')
@@ -72,7 +72,7 @@ test('a profile that is dropped is told whole: its header, its tags, its curves'
   for (const tag of ['rXYZ', 'gTRC', 'wtpt', 'chad']) expect(row(tag).values[0]).not.toContain('broken')
 })
 
-test('two beside each other: rows in which they differ are marked, no others; the wider reaches more', async () => {
+test('two beside each other: rows in which they differ are marked, no others; the wider reaches more @long', async () => {
   begin()
   drop(
     file('one.icc', profile('One')),
@@ -91,7 +91,7 @@ test('two beside each other: rows in which they differ are marked, no others; th
   expect(wide / narrow).toBeGreaterThan(1.3)
 })
 
-test('a tag that only one has is told as not there', async () => {
+test('a tag that only one has is told as not there @long', async () => {
   begin()
   drop(file('carries.icc', profile('Carries', { carries: true })), file('plain.icc', profile('Plain')))
   await screen.findByRole('heading', { name: /^plain\.icc/ })
@@ -105,7 +105,7 @@ describe('what is no profile', () => {
     ['nothing at all', new Uint8Array()],
     ['words', new TextEncoder().encode('This is a letter about reeds. '.repeat(20))],
     ['half of one', profile('Half').slice(0, 300)],
-  ])('%s: named with what is wrong, and what was open stays open', async (_, bytes) => {
+  ])('%s: named with what is wrong, and what was open stays open @long', async (_, bytes) => {
     begin()
     drop(file('good.icc', profile('Good')))
     await screen.findByRole('heading', { name: /^good\.icc/ })
@@ -127,7 +127,7 @@ describe('what is no profile', () => {
 })
 
 describe('the profile that a run filed', () => {
-  test('stands open, by the name that it has inside', async () => {
+  test('stands open, by the name that it has inside @long', async () => {
     const asked = begin('/review/profiles?run=6', { ok: true, bytes: profile('Sedge 2, Atlas web') })
     expect(await screen.findByRole('heading', { name: /^Sedge 2, Atlas web/ })).toBeTruthy()
     expect(asked).toEqual(['/api/runs/6/profile'])

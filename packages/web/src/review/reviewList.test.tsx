@@ -54,7 +54,7 @@ afterEach(() => {
   api.end()
 })
 
-test('each validation has its verdict with the sentence that explains it; a withdrawn one the reason instead', async () => {
+test('each validation has its verdict with the sentence that explains it; a withdrawn one the reason instead @long', async () => {
   const sentence = 'Luminance is 5.1 % off; its hard edge is 4 %.'
   begin([
     runSummary({ id: 9, judged: judged({ verdict: 'outside', sentence, averageDeltaE: 1.004, worstDeltaE: 3.456 }) }),
@@ -67,7 +67,7 @@ test('each validation has its verdict with the sentence that explains it; a with
   expect(within(withdrawn).queryByRole('img', { name: 'within' })).toBeNull()
 })
 
-test('verdict and room are asked of the server and kept in the address', async () => {
+test('verdict and room are asked of the server and kept in the address @long', async () => {
   begin([runSummary()])
   await rows()
   await hands.choose('Verdict', 'near edge')
@@ -85,7 +85,7 @@ test.each([
 })
 
 describe('reports of more than one display', () => {
-  test('the fleet on a date, today unless another is chosen, in each form', async () => {
+  test('the fleet on a date, today unless another is chosen, in each form @long', async () => {
     begin([runSummary()])
     const asked = await report('State of the fleet on a date…')
     await hands.pressThis(asked.getByText('CSV'))
@@ -97,7 +97,7 @@ describe('reports of more than one display', () => {
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
   })
 
-  test('a web page is opened, not saved', async () => {
+  test('a web page is opened, not saved @long', async () => {
     begin([runSummary()])
     const asked = await report('State of the fleet on a date…')
     await hands.pressThis(asked.getByText('web page'))
@@ -105,7 +105,7 @@ describe('reports of more than one display', () => {
     expect(opened[0]).toContain('as=html')
   })
 
-  test('everything of a room once the room is chosen, not before', async () => {
+  test('everything of a room once the room is chosen, not before @long', async () => {
     begin([runSummary()])
     const asked = await report('All newest reports of a room…')
     const save = asked.getByRole('button', { name: 'Save as ZIP' })
@@ -138,7 +138,7 @@ describe('what reports carry', () => {
     return sent
   }
 
-  test('is an administrator’s to say', async () => {
+  test('is an administrator’s to say @long', async () => {
     begin([runSummary()])
     await rows()
     await hands.press('Reports')
@@ -146,7 +146,7 @@ describe('what reports carry', () => {
     expect(screen.queryByText('Studio’s name and logo…')).toBeNull()
   })
 
-  test('its name is saved, and everything else stays as it was', async () => {
+  test('its name is saved, and everything else stays as it was @long', async () => {
     const asked = await signs()
     const field = asked.getByLabelText('Studio’s name')
     expect((field as HTMLInputElement).value).toBe('Fen & Lantern')
@@ -157,7 +157,7 @@ describe('what reports carry', () => {
     expect(api.sent[0].body).toEqual({ ...usualSettings, studioName: 'Fen', accepted: 0.07 })
   })
 
-  test('a logo goes as it is, of its own kind; what the server refuses is said', async () => {
+  test('a logo goes as it is, of its own kind; what the server refuses is said @long', async () => {
     await signs()
     const sent = sends()
     await give(logo())
@@ -167,7 +167,7 @@ describe('what reports carry', () => {
     expect(await screen.findByText('A logo has at most 4,000 pixels a side.')).toBeTruthy()
   })
 
-  test('one that is too large is not even sent, one that fails on the way is told', async () => {
+  test('one that is too large is not even sent, one that fails on the way is told @long', async () => {
     await signs()
     const sent = sends()
     const huge = logo()

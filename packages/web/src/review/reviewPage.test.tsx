@@ -25,7 +25,7 @@ const acts = async () => {
   return [...header.querySelectorAll('.acts button')].map((b) => b.textContent)
 }
 
-test('the verdict stands on top in a sentence, with what it is of and by whom', async () => {
+test('the verdict stands on top in a sentence, with what it is of and by whom @long', async () => {
   begin(reviewOf())
   const header = (await screen.findByRole('heading', { level: 1 })).closest('header')!
   expect(header.textContent).toContain('Sedge 1, slot 1, Atlas web')
@@ -54,7 +54,7 @@ describe('what can be done', () => {
       },
       ['Save or open', 'Evidence', 'Run sheet'],
     ],
-  ])('%s', async (_, change, may) => {
+  ])('%s @long', async (_, change, may) => {
     begin(reviewOf(change))
     await acts()
     await api.settled()
@@ -69,7 +69,7 @@ describe('what can be done', () => {
   })
 })
 
-test('its profile is placed by a press; a refusal keeps the page where it is', async () => {
+test('its profile is placed by a press; a refusal keeps the page where it is @long', async () => {
   begin(reviewOf({ profileHash: hash }), {
     more: { 'POST /api/placements': refusal(409, 'The display is in no room.', 'runId') },
   })
@@ -81,7 +81,7 @@ test('its profile is placed by a press; a refusal keeps the page where it is', a
   expect(await screen.findByText('elsewhere')).toBeTruthy()
 })
 
-test('everything that can be saved is there; a profile only where there is one', async () => {
+test('everything that can be saved is there; a profile only where there is one @long', async () => {
   const links = async () => {
     await hands.pressThis(await screen.findByRole('button', { name: 'Save or open' }))
     return (await screen.findAllByRole('menuitem')).map((i) => i.querySelector('a')!.getAttribute('href'))
@@ -102,7 +102,7 @@ describe('differences by another formula', () => {
     return within(screen.getByLabelText('Patches')).getAllByRole('row').length
   }
 
-  test('are shown, and the verdict stays by its own', async () => {
+  test('are shown, and the verdict stays by its own @long', async () => {
     begin(reviewOf())
     await screen.findByRole('heading', { level: 1 })
     expect(await choose('ΔE94')).toBeGreaterThan(39)
@@ -112,7 +112,7 @@ describe('differences by another formula', () => {
     expect(document.querySelector('.verdict')!.textContent).toContain(reviewOf().judgement.sentence)
   })
 
-  test('are judged by edges of their own where the limits have some', async () => {
+  test('are judged by edges of their own where the limits have some @long', async () => {
     const others = { de76: [{ metric: 'averageDeltaE', near: 0.01, hard: 0.02 }] } as const
     const limits: Limits = { ...reviewOf().limits, others }
     begin(reviewOf({ limits }))
@@ -126,7 +126,7 @@ describe('differences by another formula', () => {
   })
 })
 
-test('the raw panel before is told of what writes, and of nothing else', async () => {
+test('the raw panel before is told of what writes, and of nothing else @long', async () => {
   begin(reviewOf({ baseline: metricsOf(1.3, 0.9) }))
   const plane = (await screen.findByRole('heading', { name: 'Before, tables bypassed' })).closest('section')!
   expect(plane.textContent).toContain('108.0 cd/m²')
@@ -137,7 +137,7 @@ test('the raw panel before is told of what writes, and of nothing else', async (
   expect(screen.queryByRole('heading', { name: 'Before, tables bypassed' })).toBeNull()
 })
 
-test('views that need the room take that of the patches', async () => {
+test('views that need the room take that of the patches @long', async () => {
   begin(reviewOf({ previous: { run: runSummary({ id: 4 }), metrics: metricsOf(1.02) } }))
   await screen.findByRole('heading', { level: 1 })
   expect(screen.getByText(/^dashed:/)).toBeTruthy()

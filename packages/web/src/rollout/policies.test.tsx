@@ -69,7 +69,7 @@ test('a studio that nobody decided anything for is told as it begins', async () 
   )
 })
 
-test('an answer of the studio is changed, and those that it has stay', async () => {
+test('an answer of the studio is changed, and those that it has stay @long', async () => {
   begin()
   show(<PoliciesPage />)
   await hands.pressThis(await within(await planeOf('The studio')).findByRole('button', { name: 'Change rules' }))
@@ -84,7 +84,7 @@ test('an answer of the studio is changed, and those that it has stay', async () 
   await waitFor(() => expect(screen.queryByText('Rules of the studio')).toBeNull())
 })
 
-test('an answer is taken back: further out decides again', async () => {
+test('an answer is taken back: further out decides again @long', async () => {
   begin()
   show(<PoliciesPage />)
   await hands.pressThis(await within(await planeOf('Room Dome')).findByRole('button', { name: 'Change rules' }))
@@ -97,7 +97,7 @@ test('an answer is taken back: further out decides again', async () => {
   expect(held.rules).toEqual({ ...usualRules, ...studio.rules })
 })
 
-test('a policy of a room that has one begins with what it says; another kind of thing forgets what was chosen', async () => {
+test('a policy of a room that has one begins with what it says; another kind of thing forgets what was chosen @long', async () => {
   begin()
   show(<PoliciesPage />)
   await hands.pressThis(await screen.findByRole('button', { name: 'Add policy' }))
@@ -116,7 +116,7 @@ test('a policy of a room that has one begins with what it says; another kind of 
   expect(api.sent[0].body).toEqual({ level: 'room', of: 2, rules: dome.rules })
 })
 
-test('what the server refuses leaves the form open as it was filled in', async () => {
+test('what the server refuses leaves the form open as it was filled in @long', async () => {
   begin([studio], 'administrator', { 'PUT /api/policies': refusal(409, 'There is no aim 7 any more.', 'of') })
   show(<PoliciesPage />)
   await hands.pressThis(await screen.findByRole('button', { name: 'Add policy' }))

@@ -127,7 +127,7 @@ describe('the answer', () => {
       'Not yet: one of 12 displays differs from what is wanted. One wave is under way.',
     ],
     [summary({ displays: 0, asWanted: 0, noProfile: 0, mends: {} }), 'No display is in the register yet.'],
-  ])('to the question at the top, %#', async (of, words) => {
+  ])('to the question at the top, %# @long', async (of, words) => {
     begin({ of })
     expect(await screen.findByText(words, { selector: '.top p' })).toBeTruthy()
   })
@@ -145,7 +145,7 @@ test('each row says what is wanted, what was found and how that stands', async (
   expect((await rowOf('Sedge 4')).textContent).toMatch(/none of ours.*nothing bound/)
 })
 
-test('what mends it is counted, and filters when it is pressed', async () => {
+test('what mends it is counted, and filters when it is pressed @long', async () => {
   begin()
   const plane = (await screen.findByRole('heading', { name: 'What mends it' })).closest('section')!
   const lines = () => within(plane).getAllByRole('button')
@@ -166,7 +166,7 @@ test('what mends it is counted, and filters when it is pressed', async () => {
   expect(api.asked.some((path) => /mend=.*standing=|standing=.*mend=/.test(path))).toBe(false)
 })
 
-test('displays are marked by their boxes and by the space key, for a wave', async () => {
+test('displays are marked by their boxes and by the space key, for a wave @long', async () => {
   begin()
   expect(await screen.findByRole('button', { name: 'Prepare a wave' })).toBeTruthy()
   await rowOf('Sedge 2')
@@ -182,7 +182,7 @@ test('displays are marked by their boxes and by the space key, for a wave', asyn
 test.each([
   ['technician', ['Read back by hand…'], ['Prepare a wave']],
   ['viewer', [], ['Prepare a wave', 'Read back by hand…']],
-] as const)('a %s finds what they may do', async (role, may, mayNot) => {
+] as const)('a %s finds what they may do @long', async (role, may, mayNot) => {
   begin({ role })
   await rowOf('Sedge 1')
   await api.settled()
@@ -197,7 +197,7 @@ describe('one display', () => {
     return (await screen.findByRole('link', { name })).closest('section')!
   }
 
-  test('what was put in its place is told, and ours is placed again by a press', async () => {
+  test('what was put in its place is told, and ours is placed again by a press @long', async () => {
     const refused = refusal(409, 'The courier of sedge-02 is away.', 'runId')
     begin({ more: { 'POST /api/placements': refused } })
     const plane = await open('Sedge 2')
@@ -210,7 +210,7 @@ describe('one display', () => {
     await waitFor(() => expect(api.sent.at(-1)!.path).toBe('/api/placements/5/verify'))
   })
 
-  test('that is as wanted has nothing to place', async () => {
+  test('that is as wanted has nothing to place @long', async () => {
     begin()
     const plane = await open('Sedge 1')
     await api.settled()
@@ -218,7 +218,7 @@ describe('one display', () => {
     expect(within(plane).getByRole('button', { name: 'Read back now' })).toBeTruthy()
   })
 
-  test('a program that looks past the profile is told, and where its switch is', async () => {
+  test('a program that looks past the profile is told, and where its switch is @long', async () => {
     const programs = [
       {
         program: 'Reedview',
@@ -238,7 +238,7 @@ describe('one display', () => {
     expect(plane.textContent).toContain('The video card has lost the curves of the slot.')
   })
 
-  test('which is reached from another workstation says so, and can be taken off it', async () => {
+  test('which is reached from another workstation says so, and can be taken off it @long', async () => {
     const links = [{ workstationId: 8, workstationName: 'loft-08', state: 'missing' as const, courierOnline: true }]
     begin({ more: { 'GET /api/displays/1/rollout': { body: detail(rows[0], { links }) } } })
     const plane = await open('Sedge 1')
@@ -247,7 +247,7 @@ describe('one display', () => {
     await waitFor(() => expect(api.sent).toEqual([{ method: 'DELETE', path: '/api/displays/1/links/8', body: null }]))
   })
 
-  test('each rule of its policy stands there as a question with its answer', async () => {
+  test('each rule of its policy stands there as a question with its answer @long', async () => {
     begin()
     const plane = await open('Sedge 1')
     const policy = within(plane).getByText('Which policy holds').closest('details')!

@@ -143,7 +143,7 @@ describe('an address that chooses displays', () => {
 })
 
 describe('a wave before anybody agrees', () => {
-  test('says what would be done, what will wait, and what is left out and why', async () => {
+  test('says what would be done, what will wait, and what is left out and why @long', async () => {
     prepare()
     expect(await screen.findByText(/3 displays get what is wanted\./)).toBeTruthy()
     expect(screen.getByText(/1 will wait for/)).toBeTruthy()
@@ -159,7 +159,7 @@ describe('a wave before anybody agrees', () => {
     expect(others()).toEqual([])
   })
 
-  test('what was looked at is what is started, by its digest; the share is told as a part of one', async () => {
+  test('what was looked at is what is started, by its digest; the share is told as a part of one @long', async () => {
     prepare()
     await screen.findByText('In which steps')
     await hands.write('Name', 'Plates')
@@ -184,7 +184,7 @@ describe('a wave before anybody agrees', () => {
     ])
   })
 
-  test('what changed in between is refused, and nothing that was written is lost', async () => {
+  test('what changed in between is refused, and nothing that was written is lost @long', async () => {
     api.answers['POST /api/waves'] = refusal(409, 'Something changed since you looked. Look again.', 'digest')
     prepare()
     await screen.findByText('In which steps')
@@ -194,7 +194,7 @@ describe('a wave before anybody agrees', () => {
     expect((screen.getByLabelText('Name') as HTMLInputElement).value).toBe('Plates')
   })
 
-  test('a wave without a name is told at its field', async () => {
+  test('a wave without a name is told at its field @long', async () => {
     prepare()
     await screen.findByText('In which steps')
     await hands.write('Name', '')
@@ -203,7 +203,7 @@ describe('a wave before anybody agrees', () => {
     expect(others()).toEqual([])
   })
 
-  test('with nothing to do it cannot be started', async () => {
+  test('with nothing to do it cannot be started @long', async () => {
     api.answers['POST /api/waves/preview'] = {
       body: { ...preview, does: 0, chosen: 0, waits: {}, not: {}, rows: [] },
     }
@@ -213,7 +213,7 @@ describe('a wave before anybody agrees', () => {
     expect(screen.getByText('No display fits what is chosen.')).toBeTruthy()
   })
 
-  test('displays marked by hand are what is asked for, until other things choose', async () => {
+  test('displays marked by hand are what is asked for, until other things choose @long', async () => {
     prepare('/rollout/waves/new?displays=4.7')
     expect(await screen.findByText(/2 displays marked by hand/)).toBeTruthy()
     expect(previews()).toEqual([{ selection: { displays: [4, 7] } }])
@@ -221,7 +221,7 @@ describe('a wave before anybody agrees', () => {
     await waitFor(() => expect(previews().at(-1)).toEqual({ selection: { differs: true } }))
   })
 
-  test('rooms and systems narrow it down, and the preview is asked for anew', async () => {
+  test('rooms and systems narrow it down, and the preview is asked for anew @long', async () => {
     prepare()
     await screen.findByText('In which steps')
     await hands.choose('Rooms', 'Dome')
@@ -260,7 +260,7 @@ describe('a wave under way', () => {
     expect(await sent()).toEqual({ method: 'POST', path: '/api/waves/5/word', body: null })
   })
 
-  test('it is undone after a second look that says of how many', async () => {
+  test('it is undone after a second look that says of how many @long', async () => {
     api.answers['GET /api/waves/5?limit=200'] = {
       body: wave({ counts: { ...none, there: 2, failed: 1, 'held back': 4 } }),
     }
@@ -298,7 +298,7 @@ describe('a wave under way', () => {
     expect(screen.queryByRole('button', { name: 'Pause wave' })).toBeNull()
   })
 
-  test('each display says what it had, what became of it, and what it waits for', async () => {
+  test('each display says what it had, what became of it, and what it waits for @long', async () => {
     const items = [
       item({ before: '/usr/share/color/icc/old.icc' }),
       item({ displayId: 2, displayName: 'Dome 1', state: 'failed', says: 'The disk is full.', step: 2, thereAt: null }),

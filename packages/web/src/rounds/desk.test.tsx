@@ -147,7 +147,7 @@ describe('“this looks wrong”', () => {
     await hands.pressThis(await screen.findByRole('button', { name: 'This looks wrong…' }))
   }
 
-  test('is sent once there are words, and the form closes', async () => {
+  test('is sent once there are words, and the form closes @long', async () => {
     await open()
     const say = screen.getByRole<HTMLButtonElement>('button', { name: 'Say so' })
     expect(say.disabled).toBe(true)
@@ -162,7 +162,7 @@ describe('“this looks wrong”', () => {
     expect(await screen.findByRole('button', { name: 'This looks wrong…' })).toBeTruthy()
   })
 
-  test('that is refused keeps what was written', async () => {
+  test('that is refused keeps what was written @long', async () => {
     await open({ 'POST /api/desk/key-of-desk/wrong': refusal(409, 'Five of this desk are still open.', 'text') })
     await hands.write('What looks wrong?', 'Greys look green')
     await hands.press('Say so')
@@ -170,7 +170,7 @@ describe('“this looks wrong”', () => {
     expect(screen.getByLabelText<HTMLInputElement>('What looks wrong?').value).toBe('Greys look green')
   })
 
-  test('a file that is no picture is not sent along', async () => {
+  test('a file that is no picture is not sent along @long', async () => {
     await open()
     fireEvent.change(screen.getByLabelText('A picture'), { target: { files: [new File(['words'], 'notes.txt')] } })
     expect((await screen.findByRole('alert')).textContent).toBe('This file is no picture that can be read here.')

@@ -65,7 +65,7 @@ test.each([
   expect(await sent()).toEqual({ method: 'PUT', path: '/api/due-rules', body })
 })
 
-test('a rule of a room needs the room before it can be saved', async () => {
+test('a rule of a room needs the room before it can be saved @long', async () => {
   show(<DueRulesPage />)
   await screen.findByRole('button', { name: 'Add a rule' })
   await hands.press('Add a rule')
@@ -78,7 +78,7 @@ test('a rule of a room needs the room before it can be saved', async () => {
   await waitFor(() => expect(screen.queryByRole('button', { name: 'Save rule' })).toBeNull())
 })
 
-test('one of a kind of panel is sent by the panel, and what was chosen of another kind is forgotten', async () => {
+test('one of a kind of panel is sent by the panel, and what was chosen of another kind is forgotten @long', async () => {
   show(<DueRulesPage />)
   await screen.findByRole('button', { name: 'Add a rule' })
   await hands.press('Add a rule')
@@ -90,7 +90,7 @@ test('one of a kind of panel is sent by the panel, and what was chosen of anothe
   expect((await sent()).body).toEqual({ level: 'panel', everyDays: 30, panel: 'oled' })
 })
 
-test('what the server refuses stands in the form, which stays open with what was written', async () => {
+test('what the server refuses stands in the form, which stays open with what was written @long', async () => {
   api.answers['PUT /api/due-rules'] = refusal(400, '“Days” must be from 1 to 365.', 'everyDays')
   show(<DueRulesPage />)
   await screen.findByRole('button', { name: 'Add a rule' })
@@ -102,7 +102,7 @@ test('what the server refuses stands in the form, which stays open with what was
   expect((screen.getByLabelText('Days') as HTMLInputElement).value).toBe('4000')
 })
 
-test('a day that matters needs a name, a day and what it is for', async () => {
+test('a day that matters needs a name, a day and what it is for @long', async () => {
   show(<DueRulesPage />)
   await screen.findByRole('button', { name: 'Add a day' })
   await hands.press('Add a day')

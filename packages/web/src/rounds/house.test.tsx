@@ -89,7 +89,7 @@ test('who may not change it is offered nothing to change', async () => {
 })
 
 describe('a person', () => {
-  test('gets a room, mail, a week of their own and days away', async () => {
+  test('gets a room, mail, a week of their own and days away @long', async () => {
     await change('Tobin Reyk')
     await hands.choose('Room', 'Dome')
     await hands.write('Mail', ' tobin@fen-and-lantern.example ')
@@ -112,7 +112,7 @@ describe('a person', () => {
     await waitFor(() => expect(screen.queryByText('Rounds of Tobin Reyk')).toBeNull())
   })
 
-  test('who does not go any more is not asked the rest, and no mail is none', async () => {
+  test('who does not go any more is not asked the rest, and no mail is none @long', async () => {
     await change('Tobin Reyk')
     await hands.press('Remove')
     await hands.write('Mail', '')
@@ -122,7 +122,7 @@ describe('a person', () => {
     expect((await sent()).body).toMatchObject({ goes: false, mail: null, off: [] })
   })
 
-  test('what is refused is told in the form, which stays as it was filled in', async () => {
+  test('what is refused is told in the form, which stays as it was filled in @long', async () => {
     begin('administrator', {
       'PUT /api/rounds/people/2': refusal(400, '“Mail” must be an address, as in name@studio.example.', 'mail'),
     })
@@ -137,7 +137,7 @@ describe('a person', () => {
 })
 
 describe('an instrument', () => {
-  test('is with somebody who goes, and nobody else can be chosen', async () => {
+  test('is with somebody who goes, and nobody else can be chosen @long', async () => {
     await change('Tessel C3 TC-0417')
     await hands.take(null, 'is with somebody')
     expect((screen.getByRole('button', { name: 'Save instrument' }) as HTMLButtonElement).disabled).toBe(true)
@@ -150,14 +150,14 @@ describe('an instrument', () => {
     })
   })
 
-  test('lies where it was seen last', async () => {
+  test('lies where it was seen last @long', async () => {
     await change('Tessel C3 TC-0417')
     await hands.choose('Room', 'where it was seen last')
     await hands.press('Save instrument')
     expect((await sent()).body).toEqual({ roomId: null, carrierId: null, hangsAt: null })
   })
 
-  test('hangs at a display only once one is chosen', async () => {
+  test('hangs at a display only once one is chosen @long', async () => {
     await change('Tessel C3 TC-0417')
     await hands.take(null, 'hangs at a display')
     expect((screen.getByRole('button', { name: 'Save instrument' }) as HTMLButtonElement).disabled).toBe(true)
@@ -165,7 +165,7 @@ describe('an instrument', () => {
 })
 
 describe('ways and times', () => {
-  test('a way that is known can be given other minutes, but not other ends, or be as usual again', async () => {
+  test('a way that is known can be given other minutes, but not other ends, or be as usual again @long', async () => {
     await change('Plate Room – Dome')
     await hands.write('Minutes', '9')
     await hands.press('Save way')
@@ -178,7 +178,7 @@ describe('ways and times', () => {
     expect((await sent()).body).toEqual({ kind: 'room', a: '1', b: '2', minutes: null })
   })
 
-  test('a new way between buildings forgets the rooms that were chosen before', async () => {
+  test('a new way between buildings forgets the rooms that were chosen before @long', async () => {
     show(<HousePage />)
     await screen.findByRole('button', { name: 'Add a way' })
     await hands.press('Add a way')
@@ -191,7 +191,7 @@ describe('ways and times', () => {
     expect((await sent()).body).toEqual({ kind: 'building', a: 'Mill', b: 'Yard', minutes: 5 })
   })
 
-  test('times of a room: what is ticked is sent; taken away they are those further out', async () => {
+  test('times of a room: what is ticked is sent; taken away they are those further out @long', async () => {
     await change('Dome')
     await hands.tick('during work')
     await hands.press('Save times')
@@ -201,7 +201,7 @@ describe('ways and times', () => {
     expect((body as { times: string[] }).times.sort()).toEqual(['after', 'before', 'desk'])
   })
 
-  test('times for everywhere else name nothing', async () => {
+  test('times for everywhere else name nothing @long', async () => {
     show(<HousePage />)
     await screen.findByRole('button', { name: 'Add times' })
     await hands.press('Add times')
@@ -219,7 +219,7 @@ describe('the studio’s hours', () => {
     await pressIn(plane, 'Change')
   }
 
-  test('no lunch, a closed day, and who hears of it once a month', async () => {
+  test('no lunch, a closed day, and who hears of it once a month @long', async () => {
     await open()
     await hands.tick('Lunch')
     await hands.press('Add closed day')
@@ -237,7 +237,7 @@ describe('the studio’s hours', () => {
     })
   })
 
-  test('a day that begins to be worked takes the hours of the day before', async () => {
+  test('a day that begins to be worked takes the hours of the day before @long', async () => {
     await open()
     await hands.write('Fri to', '15:00')
     await hands.tick('Sat, work')

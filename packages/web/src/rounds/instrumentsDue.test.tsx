@@ -27,7 +27,7 @@ const open = (due: InstrumentsDue, role: 'administrator' | 'viewer' = 'administr
   return show(<InstrumentsDuePlane />)
 }
 
-test('what falls due is told with why, and a ring is laid with what is proposed', async () => {
+test('what falls due is told with why, and a ring is laid with what is proposed @long', async () => {
   const corrections = Array.from({ length: 5 }, (_, id) => ({ ...correction, id, why: 'a year old' as const }))
   const { unmount } = open({ ring, corrections, correctionsInAll: 9 })
   expect(await screen.findByText(/A ring: the last one was laid on 22 May/)).toBeTruthy()

@@ -45,7 +45,7 @@ test.each([
   [0, 0, 'Nothing is overdue, 0 more due this week'],
   [1, 3, '1 display is overdue, 3 more due this week'],
   [1204, 2311, '1,204 displays are overdue, 2,311 more due this week'],
-])('with %d overdue and %d due the week is told in a sentence', async (overdue, dueThisWeek, says) => {
+])('with %d overdue and %d due the week is told in a sentence @long', async (overdue, dueThisWeek, says) => {
   begin([], { overdue, dueThisWeek })
   expect((await screen.findByRole('heading', { level: 1 })).textContent).toBe(says)
 })
@@ -80,7 +80,7 @@ test('a viewer is shown due lines, and no way to start anything', async () => {
   expect(screen.getByText(/exceeds 7 %/)).toBeTruthy()
 })
 
-test('which due lines are shown is asked of the server, and kept in the address', async () => {
+test('which due lines are shown is asked of the server, and kept in the address @long', async () => {
   begin([listing(1)], { at: '/rounds?room=4' })
   await rows()
   await hands.take('Which', 'this week')
@@ -96,7 +96,7 @@ test.each([
 })
 
 describe('the chance that is accepted', () => {
-  test('an administrator chooses it among usual ones and what it is; everything else stays as it was', async () => {
+  test('an administrator chooses it among usual ones and what it is; everything else stays as it was @long', async () => {
     begin([], { role: 'administrator' })
     await screen.findByRole('combobox', { name: 'Accepted chance of being outside' })
     await hands.choose('Accepted chance of being outside', '10 %')
@@ -117,7 +117,7 @@ describe('checks of what is overdue', () => {
     listing(6, { dueState: 'this week' }),
   ]
 
-  test('only those that can be checked are queued, one after another, as it was asked', async () => {
+  test('only those that can be checked are queued, one after another, as it was asked @long', async () => {
     begin(four)
     await rows()
     await hands.press('Queue 2 check runs…')
@@ -129,7 +129,7 @@ describe('checks of what is overdue', () => {
     expect(await screen.findByText('elsewhere')).toBeTruthy()
   })
 
-  test('what is refused is named with why, and the rest is queued all the same', async () => {
+  test('what is refused is named with why, and the rest is queued all the same @long', async () => {
     begin(four, {
       more: { 'POST /api/runs': refusal(409, 'It is being measured.', 'displayId') },
     })
@@ -141,7 +141,7 @@ describe('checks of what is overdue', () => {
     expect(api.sent).toHaveLength(2)
   })
 
-  test('where none can be checked nothing is offered', async () => {
+  test('where none can be checked nothing is offered @long', async () => {
     begin(four.slice(2))
     await rows()
     expect(screen.queryByRole('button', { name: /Queue/ })).toBeNull()

@@ -59,7 +59,7 @@ afterEach(() => {
 })
 
 describe('one desk at a time', () => {
-  test('says where, when, with what and what is done there', async () => {
+  test('says where, when, with what and what is done there @long', async () => {
     begin(tourOf([desk(1, { wokenAt: at('2026-11-24T09:50') }), desk(2)]))
     const text = (await deskNow()).textContent!
     for (const words of [
@@ -76,7 +76,7 @@ describe('one desk at a time', () => {
     expect(screen.getByText('0 of 2 done')).toBeTruthy()
   })
 
-  test('the next and the one before can be looked at, and there is none beyond the ends', async () => {
+  test('the next and the one before can be looked at, and there is none beyond the ends @long', async () => {
     begin(tourOf([desk(1), desk(2), desk(3, { attended: true })]))
     const before = await screen.findByRole<HTMLButtonElement>('button', { name: '← The desk before' })
     const next = screen.getByRole<HTMLButtonElement>('button', { name: 'The next desk →' })
@@ -96,7 +96,7 @@ describe('one desk at a time', () => {
     expect((await screen.findByRole('alert')).textContent).toBe('The instrument was pulled out.')
   })
 
-  test('that is not lit as it should be says so before anything is begun', async () => {
+  test('that is not lit as it should be says so before anything is begun @long', async () => {
     const watch = {
       standing: 'out too long',
       out: { since: at('2026-11-24T08:00'), problem: '310 lx, 20 to 64 wanted' },
@@ -111,14 +111,14 @@ describe('one desk at a time', () => {
 })
 
 describe('a tap', () => {
-  test('starts the run, and the next desk is shown meanwhile', async () => {
+  test('starts the run, and the next desk is shown meanwhile @long', async () => {
     begin(tourOf([desk(1), desk(2)]))
     await hands.pressThis(await screen.findByRole('button', { name: 'Start check run' }))
     await waitFor(() => expect(api.sent).toEqual([{ method: 'POST', path: '/api/visits/1/begin', body: {} }]))
     await waitFor(() => expect(useTapped.getState().waiting).toEqual([]))
   })
 
-  test('without a connection waits, says so, and is sent once the server answers', async () => {
+  test('without a connection waits, says so, and is sent once the server answers @long', async () => {
     const lost = { status: 503, body: { type: 'x', title: 'x', status: 503, detail: 'It starts.' } }
     begin(tourOf([desk(1), desk(2)]), { more: { 'POST /api/visits/1/begin': lost } })
     await hands.pressThis(await screen.findByRole('button', { name: 'Start check run' }))
@@ -134,7 +134,7 @@ describe('a tap', () => {
     expect(api.sent.at(-1)).toMatchObject({ path: '/api/visits/1/begin' })
   })
 
-  test('that is refused says why, by the name of the display, until it was read', async () => {
+  test('that is refused says why, by the name of the display, until it was read @long', async () => {
     begin(tourOf([desk(1), desk(2)]), {
       more: { 'POST /api/visits/1/begin': refusal(409, 'Plate 1 is in another run.', 'visit') },
     })
@@ -144,7 +144,7 @@ describe('a tap', () => {
     expect(screen.queryByText(/in another run/)).toBeNull()
   })
 
-  test('says that a visit is not possible, and why, in words of one’s own too', async () => {
+  test('says that a visit is not possible, and why, in words of one’s own too @long', async () => {
     begin(tourOf([desk(1)]))
     await hands.pressThis(await screen.findByRole('button', { name: 'Not possible…' }))
     const why = screen.getByRole('group', { name: 'Why is it not possible?' })
@@ -159,7 +159,7 @@ describe('a tap', () => {
   })
 })
 
-test('what runs is above, by how far it is, and asks where it waits for hands', async () => {
+test('what runs is above, by how far it is, and asks where it waits for hands @long', async () => {
   begin(tourOf([desk(1, { state: 'begun', runId: 71 }), desk(2, { state: 'begun', runId: 72 }), desk(3)]), {
     more: {
       'GET /api/pulse': {
@@ -218,7 +218,7 @@ test('a viewer sees the same and can start nothing', async () => {
   for (const name of ['Start check run', 'Not possible…']) expect(screen.queryByRole('button', { name })).toBeNull()
 })
 
-test('another person’s and another day’s tour are asked for, across the end of a month', async () => {
+test('another person’s and another day’s tour are asked for, across the end of a month @long', async () => {
   const [first, next] = ['2026-11-30', '2026-12-01'].map((date) => tourOf([desk(1)], { date }))
   begin(first, {
     more: {

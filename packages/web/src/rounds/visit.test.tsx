@@ -77,7 +77,7 @@ test('a pinned one can be let go; one that is not has nothing to let go of', asy
 test.each([
   ['Not possible…', 'Say so', 'block'],
   ['Take out…', 'Take visit out', 'drop'],
-])('%s needs a few words', async (button, confirm, how) => {
+])('%s needs a few words @long', async (button, confirm, how) => {
   open(visit())
   await hands.press(button)
   const ok = () => screen.getByRole<HTMLButtonElement>('button', { name: confirm })
@@ -94,7 +94,7 @@ describe('moved in words', () => {
     return () => screen.getByRole<HTMLButtonElement>('button', { name: 'Move visit' })
   }
 
-  test('to somebody else, with what nothing is in the way of', async () => {
+  test('to somebody else, with what nothing is in the way of @long', async () => {
     open(visit())
     const ok = await move()
     await hands.choose('Person', 'Ilse Haar')
@@ -107,7 +107,7 @@ describe('moved in words', () => {
     })
   })
 
-  test('only instruments that fit can be chosen, and one whose certificate has run out bars it', async () => {
+  test('only instruments that fit can be chosen, and one whose certificate has run out bars it @long', async () => {
     open(visit())
     const ok = await move()
     await hands.choose('Instrument', 'HS-0031')
@@ -116,7 +116,7 @@ describe('moved in words', () => {
     expect(screen.queryByText('TC-0522')).toBeNull()
   })
 
-  test('who has to make way is named; a pinned one does not', async () => {
+  test('who has to make way is named; a pinned one does not @long', async () => {
     const other = (id: number, name: string, change: Partial<Visit> = {}) =>
       visit({ id, display: { ...visit().display, id: 10 + id, name }, personId: 3, instrumentId: 7, ...change })
     const { unmount } = open(visit(), undefined, [other(5, 'Plate 4')])

@@ -98,7 +98,7 @@ describe('the question of the week', () => {
     expect(await headOf()).toBe(says)
   })
 
-  test('each day says how many visits it has, or why it has none', async () => {
+  test('each day says how many visits it has, or why it has none @long', async () => {
     begin(week())
     await bar(/^Plate 3/)
     const heads = [...document.querySelectorAll<HTMLElement>('.weekday')]
@@ -116,7 +116,7 @@ describe('the question of the week', () => {
 })
 
 describe('rows', () => {
-  test('are people, who say how long they are away; instruments; and rooms that somebody goes to', async () => {
+  test('are people, who say how long they are away; instruments; and rooms that somebody goes to @long', async () => {
     begin(week())
     await bar(/^Plate 3/)
     expect(rowsShown()).toEqual(['Tobin Reyk', 'Ilse Haar 2 days off'])
@@ -129,7 +129,7 @@ describe('rows', () => {
     expect(rowsShown()).toEqual(['Plate Room'])
   })
 
-  test('what goes by itself has a row of its own, and where nobody goes at all it says where that is said', async () => {
+  test('what goes by itself has a row of its own, and where nobody goes at all it says where that is said @long', async () => {
     begin(week({}, [visit({ personId: null })]))
     await bar(/^Plate 3/)
     expect(rowsShown()).toEqual(['Tobin Reyk', 'Ilse Haar 2 days off', 'by themselves'])
@@ -146,7 +146,7 @@ describe('rows', () => {
   })
 })
 
-test('a day alone is chosen by its head, stepped to and left; weeks are stepped through by seven days', async () => {
+test('a day alone is chosen by its head, stepped to and left; weeks are stepped through by seven days @long', async () => {
   begin(week(), { more: { 'GET /api/rounds/week?from=2026-12-01': { body: week({}, []) } } })
   await bar(/^Plate 3/)
   await hands.press(/^Wed 25 Nov/)
@@ -161,7 +161,7 @@ test('a day alone is chosen by its head, stepped to and left; weeks are stepped 
 })
 
 describe('planning', () => {
-  test('for so many days, anew once there is a plan', async () => {
+  test('for so many days, anew once there is a plan @long', async () => {
     begin(week())
     await bar(/^Plate 3/)
     await hands.choose('Days to plan', '14 days')
@@ -204,7 +204,7 @@ describe('planning', () => {
 })
 
 describe('a visit', () => {
-  test('is told whole where it is chosen', async () => {
+  test('is told whole where it is chosen @long', async () => {
     begin(week())
     fireEvent.click(await bar(/^Loop 2, 11:00 to 11:15, Plate Room, pinned/))
     expect((await bar(/^Loop 2/)).className).toContain('chosen')
@@ -219,7 +219,7 @@ describe('a visit', () => {
     })
   }
 
-  test('is moved by keys, a quarter of an hour each, with what that would mean said on the way', async () => {
+  test('is moved by keys, a quarter of an hour each, with what that would mean said on the way @long', async () => {
     begin(week())
     const moved = await bar(/^Plate 3/)
     act(() => moved.focus())
@@ -233,7 +233,7 @@ describe('a visit', () => {
     expect(api.sent[0]).toMatchObject({ method: 'PUT', path: '/api/visits/4', body: { at: at('2026-11-24T10:30') } })
   })
 
-  test('stays where it was by Escape', async () => {
+  test('stays where it was by Escape @long', async () => {
     begin(week())
     const moved = await bar(/^Plate 3/)
     act(() => moved.focus())
@@ -244,7 +244,7 @@ describe('a visit', () => {
     expect(api.sent).toEqual([])
   })
 
-  test('that the server refuses to move says why', async () => {
+  test('that the server refuses to move says why @long', async () => {
     const why = 'Tobin Reyk is not there at that time.'
     begin(week(), { more: { 'PUT /api/visits/4': refusal(409, why, 'at') } })
     const moved = await bar(/^Plate 3/)
@@ -256,7 +256,7 @@ describe('a visit', () => {
   })
 })
 
-test('how busy everybody is, never drawn beyond the whole, and what one more would come to when it is asked', async () => {
+test('how busy everybody is, never drawn beyond the whole, and what one more would come to when it is asked @long', async () => {
   const outcome = { late: 0, lateness: 0 }
   begin(week(), {
     more: {

@@ -32,7 +32,7 @@ const sent = async () => {
   return api.sent[0]
 }
 
-test('it says what runs where, by which aim and with what', async () => {
+test('it says what runs where, by which aim and with what @long', async () => {
   begin(run())
   const text = (await head()).textContent
   expect(text).toContain('Full run, Sedge 1, slot 1')
@@ -71,7 +71,7 @@ describe('what can be done', () => {
     expect(await acts()).toEqual(may)
   })
 
-  test('by a viewer is to look', async () => {
+  test('by a viewer is to look @long', async () => {
     begin(run({ state: 'waiting', stage: 'prove' }), { role: 'viewer' })
     await head()
     await api.settled()
@@ -85,7 +85,7 @@ describe('what can be done', () => {
   })
 })
 
-test('stopping asks first, says what becomes of the slot, and sends nothing when it is let run', async () => {
+test('stopping asks first, says what becomes of the slot, and sends nothing when it is let run @long', async () => {
   begin(run())
   await hands.pressThis(await screen.findByRole('button', { name: 'Stop and put back' }))
   expect(await screen.findByText('Its readings are kept; the slot is put back as it was.')).toBeTruthy()
@@ -97,7 +97,7 @@ test('stopping asks first, says what becomes of the slot, and sends nothing when
   expect(await sent()).toEqual({ method: 'POST', path: '/api/runs/9/stop', body: { letGo: false } })
 })
 
-test('letting go of a display that does not answer says that nobody knows what its slot holds', async () => {
+test('letting go of a display that does not answer says that nobody knows what its slot holds @long', async () => {
   begin(run({ state: 'waiting', restoring: true, stage: 'load' }))
   await hands.pressThis(await screen.findByRole('button', { name: 'Let go without putting back' }))
   expect(await screen.findByText('Its slot stays as it is, and nobody knows in which state.')).toBeTruthy()
@@ -105,7 +105,7 @@ test('letting go of a display that does not answer says that nobody knows what i
   expect((await sent()).body).toEqual({ letGo: true })
 })
 
-test('what a finished run overwrote is put back by name, and a refusal is told', async () => {
+test('what a finished run overwrote is put back by name, and a refusal is told @long', async () => {
   const detail = 'Slot 1 has been written to since.'
   begin(run({ state: 'done', endedAt: now, judged: judged(), overwrote: 'Old plates' }), {
     more: { 'POST /api/runs/9/put-back': refusal(409, detail, 'slot') },
@@ -124,7 +124,7 @@ test('why it ended stands where everybody reads it, once', async () => {
   expect(screen.getAllByText(message)).toHaveLength(1)
 })
 
-test('an instrument that watches a room is asked back there once the run is over, and not before', async () => {
+test('an instrument that watches a room is asked back there once the run is over, and not before @long', async () => {
   const watch = { instrument: run().instrument, state: 'away', standing: 'unknown', out: null }
   const more = { 'GET /api/rooms': { body: [{ id: 3, name: 'Loft', watch }] } }
   begin(run(), { more })

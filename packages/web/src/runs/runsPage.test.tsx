@@ -39,7 +39,7 @@ afterEach(() => {
   delete (globalThis as { Notification?: unknown }).Notification
 })
 
-test('each run says what it is, of what, how it stands, what it came to and by whom', async () => {
+test('each run says what it is, of what, how it stands, what it came to and by whom @long', async () => {
   begin([
     runSummary({
       id: 9,
@@ -65,7 +65,7 @@ test('each run says what it is, of what, how it stands, what it came to and by w
   expect(queued.slice(4)).toEqual(['queuedWaits until night.', '', '', '', '0', 'Marit Oyen'])
 })
 
-test('what asks for somebody stands in another tone than what goes on and what is over', async () => {
+test('what asks for somebody stands in another tone than what goes on and what is over @long', async () => {
   begin(runStates.map((state, n) => runSummary({ id: 20 - n, state })))
   const tones = new Map(
     (await rows()).map((row, n) => [runStates[n], within(row).getByText(stateWords[runStates[n]]).className]),
@@ -76,7 +76,7 @@ test('what asks for somebody stands in another tone than what goes on and what i
     expect([state, tones.get(state)]).toEqual([state, 'second'])
 })
 
-test('kind and state are asked of the server, and stand in the address together with what was there', async () => {
+test('kind and state are asked of the server, and stand in the address together with what was there @long', async () => {
   begin([runSummary()], { at: '/runs?search=sedge' })
   await rows()
   await hands.choose('Kind', 'Check run')
@@ -97,7 +97,7 @@ test.each<[Role, boolean]>([
   ['administrator', true],
   ['technician', true],
   ['viewer', false],
-])('a %s may start runs: %s', async (role, may) => {
+])('a %s may start runs: %s @long', async (role, may) => {
   begin([runSummary()], { role })
   await rows()
   expect(screen.queryByRole('button', { name: 'Start a run' }) !== null).toBe(may)
@@ -112,12 +112,12 @@ describe('calls of this browser', () => {
     globalThis.Notification = Object.assign(class {}, { permission, requestPermission: asked }) as never
     return asked
   }
-  test('are offered only where a browser can call', async () => {
+  test('are offered only where a browser can call @long', async () => {
     begin([runSummary()])
     await rows()
     expect(screen.queryByRole('button', { name: /Calls you/ })).toBeNull()
   })
-  test('are on once the browser allows them, and off again by a press', async () => {
+  test('are on once the browser allows them, and off again by a press @long', async () => {
     const asked = browser('default', 'granted')
     begin([runSummary()])
     await rows()
@@ -128,7 +128,7 @@ describe('calls of this browser', () => {
     expect(await screen.findByRole('button', { name: 'Calls you: off' })).toBeTruthy()
     expect(asked).toHaveBeenCalledTimes(1)
   })
-  test('stay off where the browser does not allow them', async () => {
+  test('stay off where the browser does not allow them @long', async () => {
     browser('default', 'denied')
     begin([runSummary()])
     await rows()

@@ -2,7 +2,7 @@ import { markup, textOf } from '../test/markup'
 import { HowMuch } from './HowMuch'
 import { ProfileChoice } from '../parts/ProfileChoice'
 
-test('a sampling or a budget is chosen; a budget has its number and unit, and says what it is for', () => {
+test('a sampling or a budget is chosen; a budget has its number and unit, and says what it is for @long', () => {
   const sampled = textOf(markup(<HowMuch sampling="usual" budget={null} onChange={() => {}} />))
   for (const name of ['brief', 'usual', 'deep', 'overnight', 'a budget']) expect(sampled).toContain(name)
   expect(sampled).not.toContain('minutes')

@@ -88,7 +88,7 @@ const open = (address = '/runs/new') =>
 const ready = () => screen.findByText(/TC-0417 is plugged in/)
 const bodies = () => api.sent.map((s) => s.body)
 
-test('a full run says what it overwrites, and sends that so that nothing else is overwritten', async () => {
+test('a full run says what it overwrites, and sends that so that nothing else is overwritten @long', async () => {
   open()
   await ready()
   expect(screen.getByText(/This run overwrites it\. Stopping the run puts it back\./)).toBeTruthy()
@@ -99,7 +99,7 @@ test('a full run says what it overwrites, and sends that so that nothing else is
   ])
 })
 
-test('an empty slot is told to be empty, and the aim is one that the display can be brought to', async () => {
+test('an empty slot is told to be empty, and the aim is one that the display can be brought to @long', async () => {
   open('/runs/new?display=1&slot=3')
   await ready()
   expect(screen.getByText('Slot 3 is empty; nothing is overwritten.')).toBeTruthy()
@@ -109,7 +109,7 @@ test('an empty slot is told to be empty, and the aim is one that the display can
   expect(bodies()[0]).toMatchObject({ slot: 3, aimId: 5, overwrites: '' })
 })
 
-test('an aim that a full run cannot make is there and cannot be chosen, with the reason', async () => {
+test('an aim that a full run cannot make is there and cannot be chosen, with the reason @long', async () => {
   open()
   await ready()
   await hands.choose('Aim', 'Dome loop')
@@ -120,7 +120,7 @@ test('an aim that a full run cannot make is there and cannot be chosen, with the
   expect(bodies()[0]).toMatchObject({ aimId: 4 })
 })
 
-test('a budget stands in place of a sampling, never beside it', async () => {
+test('a budget stands in place of a sampling, never beside it @long', async () => {
   open()
   await ready()
   await hands.take('Sampling', 'a budget')
@@ -131,7 +131,7 @@ test('a budget stands in place of a sampling, never beside it', async () => {
   expect(bodies()[0]).not.toHaveProperty('sampling')
 })
 
-test('checks of several slots are asked for one after another; the first begins, the others take their turn', async () => {
+test('checks of several slots are asked for one after another; the first begins, the others take their turn @long', async () => {
   open('/runs/new?display=1&kind=check')
   await ready()
   await hands.tick(/Atlas print/)
@@ -143,7 +143,7 @@ test('checks of several slots are asked for one after another; the first begins,
   ])
 })
 
-test('a run at night says between when, and goes to the list of runs', async () => {
+test('a run at night says between when, and goes to the list of runs @long', async () => {
   open()
   await ready()
   await hands.take(null, 'at night')
@@ -160,7 +160,7 @@ test('what is to be refreshed must be there', async () => {
   expect((screen.getByRole('button', { name: /refresh of slot 3/ }) as HTMLButtonElement).disabled).toBe(true)
 })
 
-test('what the server refuses stands above the button, and what was chosen stays', async () => {
+test('what the server refuses stands above the button, and what was chosen stays @long', async () => {
   api.answers['POST /api/runs'] = refusal(409, 'Slot 1 holds “Loop video” by now. Look again.', 'overwrites')
   open()
   await ready()
@@ -173,13 +173,13 @@ test('what the server refuses stands above the button, and what was chosen stays
   await waitFor(() => expect(screen.queryByRole('alert')).toBeNull())
 })
 
-test('a courier that is away, and an instrument that is elsewhere, are told before anything is tried', async () => {
+test('a courier that is away, and an instrument that is elsewhere, are told before anything is tried @long', async () => {
   begin({ workstation: { id: 1, name: 'sedge-01', courierOnline: false } })
   open()
   expect(await screen.findByText('away: start it first')).toBeTruthy()
 })
 
-test('an address that names no display there is opens the first whose courier is there', async () => {
+test('an address that names no display there is opens the first whose courier is there @long', async () => {
   open('/runs/new?display=-3')
   await ready()
   await hands.press('Start full run and overwrite “Atlas web”')

@@ -45,7 +45,7 @@ const widths = (instrument: InstrumentFacts, moved = still, readings: readonly P
   figureDoubt(readings, resolved, limits, instrument, moved).intervals.map((i) => i!.high - i!.low)
 
 describe('the intervals of figures', () => {
-  test('hold what was seen, are the same for the same readings, and are not there for what was not read', () => {
+  test('hold what was seen, are the same for the same readings, and are not there for what was not read @long', () => {
     const readings = scaled(0.97)
     const once = figureDoubt(readings, resolved, limits, spectro, still)
     expect(figureDoubt(readings, resolved, limits, spectro, still)).toEqual(once)
@@ -74,7 +74,7 @@ describe('the intervals of figures', () => {
     expect(Math.abs(interval.low - high)).toBeLessThan(0.35)
   })
 
-  test('grow with how little the correction is for this display', () => {
+  test('grow with how little the correction is for this display @long', () => {
     const of = (['this display', 'same model', 'kind', 'other kind', 'none'] as const).map(
       (origin) =>
         widths(colorimeter({ origin, made: origin.startsWith('this') || origin === 'same model' ? made : null }))[1],
@@ -98,11 +98,11 @@ describe('the intervals of figures', () => {
     expect(large[2]).toBeGreaterThan(small[2])
   })
 
-  test('grow with what white did in the meantime', () => {
+  test('grow with what white did in the meantime @long', () => {
     expect(widths(spectro, { luminance: -0.03, uv: 0.003 })[2]).toBeGreaterThan(1.2 * widths(spectro)[2])
   })
 
-  test('do not take noise for error: what noise adds to a difference on average is taken off', () => {
+  test('do not take noise for error: what noise adds to a difference on average is taken off @long', () => {
     const loud = { ...spectro, noise: { luminance: 0.02, x: 0.01, z: 0.02 } }
     // A perfect display, as a noisy instrument sees it.
     const seen = perfect.map((p, i) => ({
@@ -116,7 +116,7 @@ describe('the intervals of figures', () => {
     expect(noisy.low).toBeLessThan(calm.low)
   })
 
-  test('name what most of them comes from', () => {
+  test('name what most of them comes from @long', () => {
     const mostly = (instrument: InstrumentFacts, moved = still) =>
       figureDoubt(perfect, resolved, limits, instrument, moved).mostly
     expect(mostly(colorimeter({ origin: 'kind', made: null }))).toBe('correction')
@@ -125,7 +125,7 @@ describe('the intervals of figures', () => {
     expect(mostly(spectro, { luminance: 0.2, uv: 0.02 })).toBe('drift')
   })
 
-  test('stand readings that make no display in some draws, and a black without light', () => {
+  test('stand readings that make no display in some draws, and a black without light @long', () => {
     const dark = perfect.map((p) => (p.name === 'Black' ? { ...p, xyz: [0, 0, 0] as const } : p))
     const contrast: Limits = { rules: [{ metric: 'contrast', near: 500, hard: 300 }] }
     const [interval] = figureDoubt(dark, resolved, contrast, spectro, still).intervals
@@ -232,7 +232,7 @@ describe('a verdict under doubt', () => {
   })
 })
 
-test('every origin of a correction has its doubt, and white moves by about what it says', () => {
+test('every origin of a correction has its doubt, and white moves by about what it says @long', () => {
   const d65 = convertChromaticityToUv({ x: 0.3127, y: 0.329 })
   expect(deltaUv(convertXyzToUv(perfect.find((p) => p.name === 'White')!.xyz), d65)).toBeLessThan(1e-4)
   for (const origin of correctionOrigins) expect(widths(colorimeter({ origin, made: null }))[1]).toBeGreaterThan(0.0003)

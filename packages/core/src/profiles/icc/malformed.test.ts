@@ -148,7 +148,7 @@ function tagAt(bytes: Uint8Array, signature: string): number {
   for (let at = 132; ; at += 12) if (String.fromCharCode(...bytes.subarray(at, at + 4)) === signature) return at
 }
 
-test('no malformed profile breaks the reader, or is evaluated to something that is no colour', () => {
+test('no malformed profile breaks the reader, or is evaluated to something that is no colour @long', () => {
   const samples = [4, 2].flatMap((version) => [writeMatrixProfile(model, { ...facts, version: version as 2 | 4 })])
   expectSturdy('ICC reader', readAll, [...samples, withLut(oldLut), withLut(newLut)])
 })

@@ -66,18 +66,25 @@ function expectHueKept(own: ProfileTransforms): void {
   }
 }
 
-describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s codes, version %s', (version) => {
+describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s codes, version %s @long', (version) => {
   const deep = testPanel({
     coupling: 0.04,
     primaries: { red: { x: 0.673, y: 0.326 }, green: { x: 0.224, y: 0.716 }, blue: { x: 0.1545, y: 0.028 } },
   })
-  const deepReadings = readingsOf(deep, 200)
-  const c = characterize(deepReadings)
-  const table = writeTableProfile(c, fitMatrixModel(deepReadings), facts(version))
-  const profile = readIccProfile(table)
-  const own = profileTransforms(profile)
-  const pcs = adaptLab(c.white)
-  const seen = [...colors, [0, 0, 1] as Triple].map((rgb) => ({ rgb, lab: pcs(deep(rgb)) }))
+  let table: Uint8Array
+  let profile: ReturnType<typeof readIccProfile>
+  let own: ProfileTransforms
+  let pcs: ReturnType<typeof adaptLab>
+  let seen: { rgb: Triple; lab: Lab }[]
+  beforeAll(() => {
+    const deepReadings = readingsOf(deep, 200)
+    const c = characterize(deepReadings)
+    table = writeTableProfile(c, fitMatrixModel(deepReadings), facts(version))
+    profile = readIccProfile(table)
+    own = profileTransforms(profile)
+    pcs = adaptLab(c.white)
+    seen = [...colors, [0, 0, 1] as Triple].map((rgb) => ({ rgb, lab: pcs(deep(rgb)) }))
+  })
 
   test('the table connects through XYZ and predicts every colour, that blue among them', () => {
     const errors = seen.map(({ rgb, lab }) => deltaE2000(lab, own.toLab(rgb)))
@@ -90,7 +97,7 @@ describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s c
 
   test('what lies outside comes to the edge with its hue', () => expectHueKept(own))
 
-  test('and back, as Little CMS evaluates it: within 0.2', () => {
+  test('and back, as Little CMS evaluates it: within 0.2 @long', () => {
     // Little CMS takes CIELAB only within its codes.
     const inside = seen.filter(({ lab }) => lab[2] > -127)
     const reference = throughLittleCms(table, { rgb: inside.map((s) => s.rgb), lab: inside.map((s) => s.lab) })
@@ -113,9 +120,14 @@ describe.each([2, 4] as const)('of a display whose blue lies beyond CIELAB’s c
 })
 
 describe.each([2, 4] as const)('version %s', (version) => {
-  const table = written(facts(version))
-  const own = profileTransforms(readIccProfile(table))
-  const reference = throughLittleCms(table, { rgb: colors, lab: truth })
+  let table: Uint8Array
+  let own: ProfileTransforms
+  let reference: ReturnType<typeof throughLittleCms>
+  beforeAll(() => {
+    table = written(facts(version))
+    own = profileTransforms(readIccProfile(table))
+    reference = throughLittleCms(table, { rgb: colors, lab: truth })
+  })
 
   test('the table predicts 500 colours that were not read: average within 0.25, worst within 1', () => {
     const errors = colors.map((rgb, i) => deltaE2000(truth[i], own.toLab(rgb)))
@@ -145,7 +157,7 @@ describe.each([2, 4] as const)('version %s', (version) => {
     expect(worst(back)).toBeLessThan(0.5)
   })
 
-  test('there and back, as Little CMS goes: within 0.1 on average and 0.5 at worst; black, greys and white stay', () => {
+  test('there and back, as Little CMS goes: within 0.1 on average and 0.5 at worst; black, greys and white stay @long', () => {
     const there = reference.lab
     const signals = throughLittleCms(table, { lab: there }).signal
     const again = throughLittleCms(table, { rgb: signals.map((s) => s.map((v) => clamp(v)) as unknown as Triple) }).lab
@@ -163,7 +175,7 @@ describe.each([2, 4] as const)('version %s', (version) => {
 
   test('what lies outside comes to the edge with its hue', () => expectHueKept(own))
 
-  test('Little CMS evaluates matrix and curves as we do, both ways: within 0.05', () => {
+  test('Little CMS evaluates matrix and curves as we do, both ways: within 0.05 @long', () => {
     const matrix = writeMatrixProfile(model, facts(version))
     const ours = profileTransforms(readIccProfile(matrix))
     const inGamut = colors.map(ours.toLab)
@@ -201,7 +213,7 @@ describe('of a display that is sent 220 of 256 codes', () => {
   /** What the display shows of what a program draws. */
   const shown = codes.map((rgb) => toPcs(panel(signalThatArrives(rgb, sent))) as Lab)
 
-  test.each([2, 4] as const)('version %s foretells what arrives, as Little CMS evaluates it too', (version) => {
+  test.each([2, 4] as const)('version %s foretells what arrives, as Little CMS evaluates it too @long', (version) => {
     const of = (bytes: Uint8Array) => throughLittleCms(bytes, { rgb: codes }).lab
     const off = (labs: readonly Lab[]) => average(labs.map((lab, i) => deltaE2000(lab, shown[i])))
     const told = { ...facts(version), sent }
@@ -209,7 +221,7 @@ describe('of a display that is sent 220 of 256 codes', () => {
     expect(withIt).toBeLessThan(0.6 * without)
   })
 
-  test('the way back is what it is without, and so is a full range', () => {
+  test('the way back is what it is without, and so is a full range @long', () => {
     const lab: Lab[] = [[50, 20, -10] as const, [12, 3, 4] as const, [90, -5, 30] as const].map((v) => [...v])
     const back = (f: Parameters<typeof written>[0]) => lab.map(profileTransforms(readIccProfile(written(f))).toSignal!)
     expect(back({ ...facts(4), sent })).toEqual(back(facts(4)))

@@ -39,7 +39,7 @@ describe('plans of a thousand made-up studios', () => {
   })
   const effort = 0.004
 
-  it('can be carried out: nobody and nothing is in two places, hours, windows, warm-up, fit and certificates are kept', () => {
+  it('can be carried out: nobody and nothing is in two places, hours, windows, warm-up, fit and certificates are kept @long @long', () => {
     fc.assert(
       fc.property(studios, (made) => {
         const problem = madeStudio(made.seed, made)
@@ -49,7 +49,7 @@ describe('plans of a thousand made-up studios', () => {
     )
   })
 
-  it('are the same from the same input, cost what they say, and no less than the bound', () => {
+  it('are the same from the same input, cost what they say, and no less than the bound @long', () => {
     fc.assert(
       fc.property(studios, (made) => {
         const problem = madeStudio(made.seed, made)
@@ -62,7 +62,7 @@ describe('plans of a thousand made-up studios', () => {
     )
   })
 
-  it('keep what is pinned, and tell few people something else when something comes in between', () => {
+  it('keep what is pinned, and tell few people something else when something comes in between @long', () => {
     fc.assert(
       fc.property(studios, (made) => {
         const problem = madeStudio(made.seed, made)
@@ -88,7 +88,7 @@ describe('plans of a thousand made-up studios', () => {
   })
 })
 
-test('visits of one set come together: fewer days between them, no fault, and as little lateness', () => {
+test('visits of one set come together: fewer days between them, no fault, and as little lateness @long', () => {
   const setOf = (n: number) => (n % 3 ? undefined : n % 2)
   const apart = (problem: PlanProblem, { visits }: Plan) => {
     const dayAt = (at: number) => problem.dayBounds.filter((b) => b <= at).length - 1
@@ -165,7 +165,7 @@ describe('a plan', () => {
     expect(cost.walk).toBe(8)
   })
 
-  it('is as good as the best of all orders, for a few visits that compete for one day', () => {
+  it('is as good as the best of all orders, for a few visits that compete for one day @long', () => {
     const uniform = fc.sample(
       fc.array(fc.record({ run: fc.integer({ min: 20, max: 160 }), weight: fc.integer({ min: 1, max: 5 }) }), {
         minLength: 5,
@@ -286,7 +286,7 @@ describe('looking for faults', () => {
     expect(changed(() => ({ instrument: 99 })).join()).toMatch(/does not fit/)
   })
 
-  it('finds none in going to what is most overdue, which comes later to many', () => {
+  it('finds none in going to what is most overdue, which comes later to many @long', () => {
     const made = madeStudio(3, { visits: 60, people: 2, instruments: 4, days: 5, due: [10, 5], byDay: true })
     const plain = overdueFirst(made, (v) => made.due[v])
     expect(planFaults(made, plain).filter((f) => !/carries|back in time/.test(f))).toEqual([])

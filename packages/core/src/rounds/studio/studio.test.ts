@@ -26,7 +26,7 @@ describe('days in a zone', () => {
     expect(length('2026-11-27') / hour).toBe(24)
   })
 
-  it('give the instant of a time of day as the platform’s own calendar reads it, in any zone and on any day', () => {
+  it('give the instant of a time of day as the platform’s own calendar reads it, in any zone and on any day @long', () => {
     const zones = ['Europe/Oslo', 'America/St_Johns', 'Asia/Kathmandu', 'Australia/Lord_Howe', 'Pacific/Apia', 'UTC']
     fc.assert(
       fc.property(
@@ -177,7 +177,7 @@ describe('the plan of a studio', () => {
     expect(walkBetween({ ...walk, between: [{ kind: 'building', a: 'Barn', b: 'Mill', minutes: 22 }] }, a, c)).toBe(22)
   })
 
-  it('has no fault, keeps to hours as the wall clock has them, and says why each visit is then', () => {
+  it('has no fault, keeps to hours as the wall clock has them, and says why each visit is then @long', () => {
     const facts = factsOf(some)
     const { problem, zero } = studioProblem(facts)
     expect(planFaults(problem, planRounds(problem))).toEqual([])
@@ -212,7 +212,7 @@ describe('the plan of a studio', () => {
     expect(visit.takeDownAt).toBeGreaterThan(dayStart('2026-03-30', hours.zone))
   })
 
-  it('tells nobody anything else when one visit falls away', () => {
+  it('tells nobody anything else when one visit falls away @long', () => {
     const before = planStudio(factsOf(some)).planned
     const told = before.slice(1).map((v) => visitOf(v.displayId, { told: v }))
     const after = planStudio(factsOf(told))
@@ -221,7 +221,7 @@ describe('the plan of a studio', () => {
     expect(after.planned.every((v) => v.whyThen === 'told')).toBe(true)
   })
 
-  it('keeps what goes on already, past hours and all, and plans nothing into it', () => {
+  it('keeps what goes on already, past hours and all, and plans nothing into it @long', () => {
     const at = monday('18:10')
     const begun = visitOf(100, { begun: true, pinned: { personId: 4, instrumentId: 7, at } })
     const { planned } = planStudio(factsOf([begun, ...some.slice(1)], { now: at + 60_000 }))
@@ -230,7 +230,7 @@ describe('the plan of a studio', () => {
     for (const v of planned) if (v !== own) expect(v.at).toBeGreaterThanOrEqual(own.endsAt)
   })
 
-  it('lets an instrument go only once its run has ended, however long that takes and at whatever second it began', () => {
+  it('lets an instrument go only once its run has ended, however long that takes and at whatever second it began @long @long', () => {
     const at = monday('10:00') + 31_000
     const now = monday('12:50')
     const begun = visitOf(100, { begun: true, pinned: { personId: 4, instrumentId: 7, at } })
@@ -251,7 +251,7 @@ describe('the plan of a studio', () => {
     }
   })
 
-  it('moves what is told aside for what is pinned', () => {
+  it('moves what is told aside for what is pinned @long', () => {
     const [one, ...others] = planStudio(factsOf(some)).planned
     const told = others.map((v) => visitOf(v.displayId, { told: v }))
     const at = others[5].at
@@ -264,7 +264,7 @@ describe('the plan of a studio', () => {
     expect(planFaults(problem, planRounds(problem))).toEqual([])
   })
 
-  it('says what no plan could hold, and what would help where there is too little', () => {
+  it('says what no plan could hold, and what would help where there is too little @long', () => {
     const unfit = visitOf(1, { options: [] })
     const never = visitOf(2, { times: [] })
     const attended = Array.from({ length: 40 }, (_, i) =>

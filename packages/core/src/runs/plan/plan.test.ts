@@ -7,7 +7,7 @@ import { spaceFillingColors } from './spaceFilling'
 const keys = (plan: readonly { rgb: Triple }[]) => plan.map((p) => p.rgb.join(' '))
 
 test.each(Object.entries(samplings))(
-  'the sampling “%s” is the same every time, each colour once, all within 0–1',
+  'the sampling “%s” is the same every time, each colour once, all within 0–1 @long',
   (_, parts) => {
     const plan = makePlan(parts, 7)
     expect(makePlan(parts, 7)).toEqual(plan)
@@ -17,7 +17,7 @@ test.each(Object.entries(samplings))(
   },
 )
 
-test('samplings grow: brief, usual, deep, overnight', () => {
+test('samplings grow: brief, usual, deep, overnight @long', () => {
   const sizes = (['brief', 'usual', 'deep', 'overnight'] as const).map((s) => makePlan(samplings[s]).length)
   expect(sizes).toEqual([...sizes].sort((a, b) => a - b))
   expect(sizes[0]).toBeLessThanOrEqual(110)

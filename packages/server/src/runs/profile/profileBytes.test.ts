@@ -32,7 +32,7 @@ function errorOf(bytes: Uint8Array) {
   return unseen.reduce((sum, { rgb, xyz }) => sum + deltaE2000(seen(xyz), toLab(rgb)), 0) / unseen.length
 }
 
-test('a table is by the panel and the tables where they explain what was read, and then better than by that alone', () => {
+test('a table is by the panel and the tables where they explain what was read, and then better than by that alone @long @long', () => {
   expect(alone.by).toBe('readings')
   for (const sameRun of [true, false]) {
     const whole = profileBytes('table', proved, facts, { panel, tables, sameRun })
@@ -62,7 +62,7 @@ test.each([
     'with tables that show nothing',
     { panel, tables: { ...tables, after: [table(() => 0), table(() => 0), table(() => 0)] as const } },
   ],
-])('what is remembered %s does not count: the readings do', (_, behind) => {
+])('what is remembered %s does not count: the readings do @long', (_, behind) => {
   const { bytes, by } = profileBytes('table', proved, facts, { ...behind, sameRun: true })
   expect(by).toBe('readings')
   expect(Buffer.compare(Buffer.from(bytes), Buffer.from(alone.bytes))).toBe(0)

@@ -89,7 +89,7 @@ describe('the curve of a day', () => {
   })
 })
 
-test('an instrument that is here is offered first, and left with one press', async () => {
+test('an instrument that is here is offered first, and left with one press @long', async () => {
   const user = userEvent.setup({ pointerEventsCheck: 0, delay: null })
   show(<WatchPlane room={room} />)
   await user.click(await screen.findByRole('button', { name: 'Leave it here' }))
@@ -113,7 +113,7 @@ test('somebody who only looks cannot end a watch', async () => {
   expect(screen.queryByRole('button')).toBeNull()
 })
 
-test('a room form sends what was typed, and leaves out what was left empty', async () => {
+test('a room form sends what was typed, and leaves out what was left empty @long', async () => {
   show(<RoomForm room={room} />)
   const field = await screen.findByLabelText('Agreed, lx')
   await waitFor(() => expect(field).toHaveProperty('disabled', false))
