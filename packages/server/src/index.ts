@@ -1,4 +1,5 @@
 export * from './app/server'
+export type { ServerOptions } from './app/serverOptions'
 export * from './runs/solver'
 export { openStore } from './app/store'
 export { RunLog } from './runs/context/runLog'
