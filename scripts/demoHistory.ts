@@ -117,7 +117,7 @@ export async function live(making: Making, control: string, today: number): Prom
     const run = await throughRun(runId, display, instrument)
     if (aim) held.set(`${display} ${slot}`, aim)
     if (place) {
-      await server.rollout.place(runId, administrator)
+      await server.rollout.agreements.place(runId, administrator)
       await server.rollout.idle()
     }
     say(

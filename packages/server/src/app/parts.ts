@@ -118,7 +118,7 @@ export async function openParts(options: ServerOptions, now: () => number) {
   const wanted: WantedKeeper = new WantedKeeper(
     data,
     now,
-    (changes) => rollout.follow(changes),
+    (changes) => rollout.agreements.follow(changes),
     () => {
       news.changed()
       waves.soon()

@@ -80,7 +80,7 @@ export class Places {
 
   /** What was agreed to for a display where it stands. */
   agreedOn({ id, workstationId }: DisplayRow): Promise<PlacementRow | null> {
-    return this.services.rollout.currentOf(id, workstationId)
+    return this.services.rollout.agreements.currentOf(id, workstationId)
   }
 
   private note(take: Take, displayId: number, kind: DisplayEventRow['kind'], text: string) {
@@ -100,7 +100,7 @@ export class Places {
     to: { readonly id: number; readonly name: string },
     agreed: PlacementRow | null,
   ): void {
-    this.services.rollout.moveAlong(take, who, display, to.id, agreed)
+    this.services.rollout.agreements.moveAlong(take, who, display, to.id, agreed)
     this.set(take, display.id, { workstationId: to.id })
     this.note(take, display.id, 'moved', `Moved from ${from} to ${to.name}`)
     take(written('DELETE FROM display_link WHERE display_id = ? AND workstation_id = ?', [display.id, to.id]))
@@ -115,7 +115,7 @@ export class Places {
     why: string | null,
     agreed: PlacementRow | null,
   ) {
-    this.services.rollout.leaveBehind(take, who, display, display.workstationId, agreed)
+    this.services.rollout.agreements.leaveBehind(take, who, display, display.workstationId, agreed)
     this.set(take, display.id, { kept, keptSince: this.services.now(), keptWhy: why })
   }
 

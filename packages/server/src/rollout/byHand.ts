@@ -181,12 +181,12 @@ export async function takeFoundByHand(
     const want = wanted.get(id)
     if (!bound?.hash || !want?.runId || want.profileHash !== bound.hash) continue
     const display: DisplayRow = await data.getRepository(displayEntity).findOneByOrFail({ id })
-    const current = await rollout.currentOf(id, workstation.id)
+    const current = await rollout.agreements.currentOf(id, workstation.id)
     if (current?.state === 'sent' && current.profileHash === bound.hash) continue
     const run = await data.getRepository(runEntity).findOneByOrFail({ id: want.runId })
-    const placing = await rollout.placing(run, display, workstation.id)
+    const placing = await rollout.agreements.placing(run, display, workstation.id)
     atomically(data, (take) => {
-      const made = rollout.agreeTo(take, who, display, {
+      const made = rollout.agreements.agreeTo(take, who, display, {
         ...placing,
         fileName: bound.associations.user[0],
         scope: 'user',

@@ -53,7 +53,7 @@ export function rolloutRoutes(api: Api, services: RouteServices): void {
     takeFoundByHand(services, validate(foundByHandSchema, request.body).text, request.account),
   )
   api.on('POST /placements', async (request, response) => {
-    const id = await rollout.place(validate(placeProfileSchema, request.body).runId, request.account)
+    const id = await rollout.agreements.place(validate(placeProfileSchema, request.body).runId, request.account)
     response.status(201)
     return { id }
   })
@@ -129,12 +129,12 @@ export function rolloutRoutes(api: Api, services: RouteServices): void {
     const display = await data.getRepository(displayEntity).findOneBy({ id: displayId })
     if (!link || !display) throw new Refusal('not-found', 'This display is not reached from there.')
     const { name } = await data.getRepository(workstationEntity).findOneByOrFail({ id: workstationId })
-    const current = await rollout.currentOf(displayId, workstationId)
+    const current = await rollout.agreements.currentOf(displayId, workstationId)
     ledger.change(
       request.account,
       (take) => {
         take(written('DELETE FROM display_link WHERE id = ?', [link.id]))
-        rollout.leaveBehind(take, request.account, display, workstationId, current)
+        rollout.agreements.leaveBehind(take, request.account, display, workstationId, current)
       },
       () => ({
         act: 'changed',
