@@ -10,18 +10,16 @@ let hub: CourierHub
 /** What the register does when a courier arrives or leaves. */
 let arrived: () => Promise<void>
 let left: () => Promise<void>
-beforeEach(async () => {
+/** Begins to listen; `helloMs`: how long it waits until a courier says who it is, ms. */
+async function listen(helloMs?: number) {
   arrived = async () => {}
   left = async () => {}
   server = createServer()
-  hub = new CourierHub(
-    async () => 1,
-    { arrived: () => arrived(), left: () => left(), changed: () => {}, displays: async () => {} },
-    40,
-  )
+  const couriers = { arrived: () => arrived(), left: () => left(), changed: () => {}, displays: async () => {} }
+  hub = new CourierHub(async () => 1, couriers, helloMs)
   hub.attach(server)
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
-})
+}
 afterEach(async () => {
   hub.close()
   await new Promise((resolve) => server.close(resolve))
@@ -45,12 +43,14 @@ const isIn = async () => {
 }
 
 test('a socket that does not say who it is in time is closed', async () => {
+  await listen(40)
   const { heard, closed } = knock([])
   await closed
   expect(heard).toEqual([{ type: 'refused', sentence: 'The courier did not say who it is.' }])
 })
 
 test('a register that fails refuses the courier, and the next one is taken in', async () => {
+  await listen()
   arrived = () => Promise.reject(new Error('the disk is full'))
   const first = knock([hello])
   await first.closed
@@ -61,6 +61,7 @@ test('a register that fails refuses the courier, and the next one is taken in', 
 })
 
 test('a leaving that cannot be stored is nobody’s end', async () => {
+  await listen()
   let told = false
   left = () => {
     told = true
@@ -75,6 +76,7 @@ test('a leaving that cannot be stored is nobody’s end', async () => {
 })
 
 test('more than sixty hellos in a minute are one courier that starts again and again', async () => {
+  await listen()
   for (let n = 0; n < 60; n++) {
     const { socket } = knock([hello])
     await isIn()
