@@ -1,24 +1,13 @@
 import type { Bench } from '@bichroma/bench'
-import type { RunKind } from '@bichroma/core/runs'
 import type { Instrument, RunDetail } from '@bichroma/contract'
 import { lanes, spectroradiometer } from './demoLanes'
 import { readRooms, watchLight } from './demoLight'
-import { asking, day, hour, type Making } from './demoMaking'
-import { bringTogether, layRing, type DemoWork } from './demoPeers'
+import { asking, day, hour, type DemoWork, type Making, type Visit } from './demoMaking'
+import { bringTogether, layRing } from './demoPeers'
 import { rollOut } from './demoRollout'
 import { demoAccounts, demoCorrections, demoPeers, demoRing, demoScreens, demoStories } from './demoStudio'
 import { seeTo, type Hands } from './hands'
 import { until, wait } from './waiting'
-
-/** One event of the history: what is done to which display on which day. */
-interface Visit {
-  readonly daysAgo: number
-  readonly display: string
-  readonly kind: RunKind
-  readonly slot: number
-  readonly aim?: string
-  readonly place?: boolean
-}
 
 /** All visits of the stories, the oldest first; the slot in use is written last, so that it is the one shown. */
 function visitsOf(): Visit[] {

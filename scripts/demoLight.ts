@@ -1,8 +1,7 @@
 import { watchEveryMs } from '@bichroma/core/aims'
 import type { Instrument } from '@bichroma/contract'
 import { lanes } from './demoLanes'
-import { day, hour, type AskBench, type Making } from './demoMaking'
-import type { DemoWork } from './demoPeers'
+import { day, hour, type AskBench, type DemoWork, type Making } from './demoMaking'
 import { demoAccounts, demoRoomLight } from './demoStudio'
 import { until } from './waiting'
 

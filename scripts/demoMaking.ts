@@ -1,4 +1,6 @@
 import type { Scenario } from '@bichroma/bench'
+import type { RunKind } from '@bichroma/core/runs'
+import type { RunDetail } from '@bichroma/contract'
 import type { RunningServer } from '@bichroma/server'
 import type { ApiClient } from './apiClient'
 import { displayBody } from './displayBody'
@@ -86,3 +88,21 @@ export const asking =
     })
     if (!response.ok) throw new Error(await response.text())
   }
+
+/** One event of the history: what is done to which display on which day. */
+export interface Visit {
+  readonly daysAgo: number
+  readonly display: string
+  readonly kind: RunKind
+  readonly slot: number
+  readonly aim?: string
+  readonly place?: boolean
+}
+
+/** What is done by hand in the demo's history. */
+export interface DemoWork {
+  readonly visit: (visit: Visit, instrument: string) => Promise<void>
+  readonly here: (instrument: string, workstation: string) => Promise<void>
+  readonly throughRun: (runId: number, display: string, instrument: string) => Promise<RunDetail>
+  readonly idOfInstrument: (serial: string) => Promise<number>
+}

@@ -1,37 +1,11 @@
-import type { RunKind } from '@bichroma/core/runs'
 import { roundedLight, usualPeerLimits } from '@bichroma/core/peers'
 import type { Page, PeerSetDetail, Ring, RunDetail, StartedPeerRuns } from '@bichroma/contract'
-import type { ApiClient } from './apiClient'
+import type { DemoWork, Making } from './demoMaking'
 import { demoPeers, demoRing } from './demoStudio'
 import { until, wait } from './waiting'
 
-/** A studio being made, as far as peer sets ask of it. */
-interface DemoMaking {
-  readonly client: ApiClient
-  readonly displayIds: Readonly<Record<string, number>>
-  readonly workstationOf: Readonly<Record<string, string>>
-  readonly say: (line: string) => void
-}
-
-/** What is done by hand in the demo's history. */
-export interface DemoWork {
-  readonly visit: (
-    visit: {
-      readonly daysAgo: number
-      readonly display: string
-      readonly kind: RunKind
-      readonly slot: number
-      readonly aim?: string
-    },
-    instrument: string,
-  ) => Promise<void>
-  readonly here: (instrument: string, workstation: string) => Promise<void>
-  readonly throughRun: (runId: number, display: string, instrument: string) => Promise<RunDetail>
-  readonly idOfInstrument: (serial: string) => Promise<number>
-}
-
 async function makePeerSet(
-  { client, displayIds }: DemoMaking,
+  { client, displayIds }: Making,
   { name, members, standard }: (typeof demoPeers)[number],
 ): Promise<number> {
   const { id } = await client.post<{ id: number }>('/peer-sets', {
@@ -45,7 +19,7 @@ async function makePeerSet(
 
 /** Members are read at their brightest, and brought to what they have in common, one after another. */
 export async function bringTogether(
-  making: DemoMaking,
+  making: Making,
   { visit, here, throughRun, idOfInstrument }: DemoWork,
   set: (typeof demoPeers)[number],
 ): Promise<void> {
@@ -88,7 +62,7 @@ export async function bringTogether(
 
 /** A member that measures alike and does not look it gets a white of its own, and is calibrated to it. */
 async function matchByEye(
-  { client, displayIds, workstationOf }: DemoMaking,
+  { client, displayIds, workstationOf }: Making,
   { throughRun, here, idOfInstrument }: Pick<DemoWork, 'throughRun' | 'here' | 'idOfInstrument'>,
   setId: number,
   { eye, members, instrument }: (typeof demoPeers)[number],
@@ -118,7 +92,7 @@ async function matchByEye(
 
 /** The colorimeters read the same displays, one after another. */
 export async function layRing(
-  { client, displayIds, workstationOf }: DemoMaking,
+  { client, displayIds, workstationOf }: Making,
   { here, throughRun, idOfInstrument }: DemoWork,
 ): Promise<void> {
   const ids = new Map<number, string>()

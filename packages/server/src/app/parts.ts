@@ -1,4 +1,3 @@
-import { type Server } from 'node:http'
 import { join } from 'node:path'
 import { Access } from '../access/access'
 import { Ledger } from '../ledger/ledger'
@@ -255,15 +254,14 @@ export async function openParts(options: ServerOptions, now: () => number) {
     backups,
     news,
     now,
-    /** Ends what goes on in them, couriers first; the store last. */
-    async close(server: Server, stopCounting: () => void): Promise<void> {
+    /** Ends what goes on in them, couriers first; the store last, once `lastAnswers` has let go of whoever still asks. */
+    async close(lastAnswers: () => Promise<void>): Promise<void> {
       closing = true
       const ended = engine.close()
       hub.close()
       await ended
       await news.close()
       await seen.write()
-      stopCounting()
       await backups.close()
       schedule.close()
       await light.close()
@@ -274,10 +272,7 @@ export async function openParts(options: ServerOptions, now: () => number) {
       await rollout.close()
       await drift.close()
       events.close()
-      await new Promise<void>((resolve) => {
-        server.close(() => resolve())
-        server.closeAllConnections()
-      })
+      await lastAnswers()
       await solver.close()
       await threads.close()
       await data.destroy()

@@ -100,6 +100,15 @@ async function openStudio(
 
   return {
     ...{ access, engine, rollout, waves, schedule, rounds, light, api },
-    close: () => parts.close(server, stopCounting),
+    close: () => {
+      stopCounting()
+      return parts.close(
+        () =>
+          new Promise((resolve) => {
+            server.close(() => resolve())
+            server.closeAllConnections()
+          }),
+      )
+    },
   }
 }
