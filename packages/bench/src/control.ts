@@ -58,6 +58,8 @@ export async function startControl(
   const server = await new Promise<Server>((resolve, reject) => {
     const listening = app.listen(port, '127.0.0.1', (error) => (error ? reject(error) : resolve(listening)))
   })
+  // As the application's server: on a busy machine a client would use a connection again that is just being closed.
+  server.keepAliveTimeout = 65_000
   const { port: bound } = server.address() as AddressInfo
   return {
     url: `http://127.0.0.1:${bound}`,
