@@ -1,5 +1,13 @@
 import type { DataSource } from 'typeorm'
-import { dayStart, daysAfter, localDate, verdictNow, whatBreaks, type VisitMove } from '@bichroma/core/rounds'
+import {
+  dayStart,
+  daysAfter,
+  localDate,
+  verdictNow,
+  whatBreaks,
+  weekHouse,
+  type VisitMove,
+} from '@bichroma/core/rounds'
 import type { JudgedVerdict } from '@bichroma/core/aims'
 import type { Desk, DeskDisplay } from '@bichroma/contract'
 import { studioSettings } from '../studio/settings'
@@ -112,12 +120,13 @@ export async function freeTimes(
   now: number,
 ): Promise<{ times: number[]; later: number | null }> {
   if (visit.instrumentId === null) return { times: [], later: null }
-  const { week, house } = await weekOf(data, {
+  const week = await weekOf(data, {
     now,
     from: now,
     visitId: visit.id,
     only: { personId: visit.personId, instrumentId: visit.instrumentId },
   })
+  const house = weekHouse(week)
   const known = house.visits.find((v) => v.id === visit.id)
   if (!known) return { times: [], later: null }
   const { zone } = week.hours

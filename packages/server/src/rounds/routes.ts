@@ -41,10 +41,8 @@ export function roundsRoutes(api: Api, { data, planner, visits, now }: RoundsSer
     return { plan: await planStanding(data, planner.busy, now()) }
   })
   api.on('POST /rounds/told', async (request) => ({ told: await visits.tell(request.account) }))
-  api.on(
-    'GET /rounds/week',
-    async (request) =>
-      (await weekOf(data, { working: planner.busy, now: now(), from: queryOf(request, weekSchema).from })).week,
+  api.on('GET /rounds/week', (request) =>
+    weekOf(data, { working: planner.busy, now: now(), from: queryOf(request, weekSchema).from }),
   )
   api.on('GET /rounds/unplanned', (request) => listUnplanned(data, queryOf(request, unplannedListSchema), now()))
   api.on('GET /rounds/tour', (request) => tourOf(data, request.account, queryOf(request, tourSchema), now()))

@@ -15,8 +15,10 @@ interface StoreServices {
   readonly ended: () => boolean
 }
 
+type Change = (take: Take) => void
+
 /** Visits that are stored in one go. */
-const atOnce = 300
+const atOnce = 100
 /** Plans that are kept. */
 const mostPlans = 200
 
@@ -39,31 +41,54 @@ export async function storePlan(
     return same
   }
   const at = now()
-  const changes: ((take: Take) => void)[] = []
-  const put = (displayId: number, change: Partial<VisitRow>) => {
-    if (!isAsGiven(displayId)) return
+  const put = (displayId: number, change: Partial<VisitRow>): Change[] => {
+    if (!isAsGiven(displayId)) return []
     const row = open.get(displayId)
-    if (row?.state === 'begun') return
+    if (row?.state === 'begun') return []
     const { dueAt, dueBy, kind, slot, label, options, attended } = purposes.get(displayId) as VisitPurpose
-    const next = { ...nothing, dueAt, dueBy, kind, slot, label, options: [...options], attended, ...change }
-    if (!row) changes.push((take) => take(inserted({ ...nobodyTold, ...next, displayId, madeAt: at } as VisitRow)))
-    else if (differs(row, next)) changes.push((take) => take(updated(row, next)))
+    const next = {
+      ...nothing,
+      dueAt,
+      dueBy,
+      kind,
+      slot,
+      label,
+      options: options as VisitRow['options'],
+      attended,
+      ...change,
+    }
+    if (!row) return [(take) => take(inserted({ ...nobodyTold, ...next, displayId, madeAt: at } as VisitRow))]
+    return differs(row, next) ? [(take) => take(updated(row, next))] : []
   }
-  for (const v of made.planned) put(v.displayId, { state: 'planned', ...timesOf(v) })
-  for (const { displayId, why, reliefs } of made.unplanned)
-    // What was pinned where it cannot be is pinned no longer.
-    put(displayId, { state: 'unplanned', pinned: false, whyNot: why, reliefs: [...reliefs] })
-  for (const row of rows)
-    if (!given.has(row.displayId) && row.state !== 'begun')
-      changes.push((take) =>
-        take(
-          written(`UPDATE visit SET state = 'dropped', reason = NULL, ended_at = ? WHERE id = ? AND ${asItWas}`, [
-            at,
-            row.id,
-            ...wasOf(row),
-          ]),
-        ),
-      )
+  function* changes(): Generator<Change> {
+    for (const v of made.planned) yield* put(v.displayId, { state: 'planned', ...timesOf(v) })
+    for (const { displayId, why, reliefs } of made.unplanned)
+      // What was pinned where it cannot be is pinned no longer.
+      yield* put(displayId, { state: 'unplanned', pinned: false, whyNot: why, reliefs: [...reliefs] })
+    for (const row of rows)
+      if (!given.has(row.displayId) && row.state !== 'begun')
+        yield (take) =>
+          take(
+            written(`UPDATE visit SET state = 'dropped', reason = NULL, ended_at = ? WHERE id = ? AND ${asItWas}`, [
+              at,
+              row.id,
+              ...wasOf(row),
+            ]),
+          )
+  }
+  // A large plan in parts, so that others are answered in between: each visit is whole by itself, what changes meanwhile
+  // stays, and one that is cut short is made anew when the server starts again.
+  let part: Change[] = []
+  for (const change of changes()) {
+    if (part.length === atOnce) {
+      const whole = part
+      await patiently(() => atomically(data, (take) => whole.forEach((one) => one(take))))
+      await new Promise((resolve) => setImmediate(resolve))
+      if (ended()) return false
+      part = []
+    }
+    part.push(change)
+  }
   const { first, days, from, until, walk, load } = made
   const plan = {
     madeAt: at,
@@ -75,16 +100,8 @@ export async function storePlan(
     walk: Math.round(walk),
     load,
   }
-  // A large plan in parts, so that others are answered in between: each visit is whole by itself, what changes meanwhile
-  // stays, and one that is cut short is made anew when the server starts again.
-  while (changes.length > atOnce) {
-    const part = changes.splice(0, atOnce)
-    await patiently(() => atomically(data, (take) => part.forEach((change) => change(take))))
-    await new Promise((resolve) => setImmediate(resolve))
-    if (ended()) return false
-  }
   const write = (take: Take) => {
-    for (const change of changes) change(take)
+    for (const change of part) change(take)
     const id = take(insertion(data.manager, roundPlanEntity, plan))
     take(written('DELETE FROM round_plan WHERE id <= ?', [id - mostPlans]))
     return id
@@ -139,12 +156,15 @@ const nobodyTold = {
 
 /** Columns of a visit by their names in the store; TypeORM’s builders would take a second for a large plan. */
 const columnsOf = visitEntity.options.columns
+/** Lists as they are stored: displays of one model share theirs. */
+const texts = new WeakMap<object, string>()
+function textOf(value: object): string {
+  const text = texts.get(value) ?? JSON.stringify(value)
+  texts.set(value, text)
+  return text
+}
 const stored = (value: unknown) =>
-  typeof value === 'boolean'
-    ? Number(value)
-    : value !== null && typeof value === 'object'
-      ? JSON.stringify(value)
-      : value
+  typeof value === 'boolean' ? Number(value) : value !== null && typeof value === 'object' ? textOf(value) : value
 const nameOf = (field: string) => columnsOf[field as keyof VisitRow]!.name ?? field
 
 const inserted = (row: Partial<VisitRow>) => {
@@ -185,4 +205,6 @@ function isSame(row: VisitRow, given: MadeRounds['given'][number] | undefined): 
 }
 
 const differs = (row: VisitRow, next: Partial<VisitRow>): boolean =>
-  Object.entries(next).some(([field, value]) => JSON.stringify(row[field as keyof VisitRow]) !== JSON.stringify(value))
+  Object.entries(next).some(
+    ([field, value]) => JSON.stringify(stored(row[field as keyof VisitRow])) !== JSON.stringify(stored(value)),
+  )

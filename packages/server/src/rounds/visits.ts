@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { barSentences, momentIn, whatBreaks, type Breaks, type VisitMove } from '@bichroma/core/rounds'
+import { barSentences, momentIn, whatBreaks, weekHouse, type Breaks, type VisitMove } from '@bichroma/core/rounds'
 import type { StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import { atomically, changesMade, written, type Take } from '../data/atomically'
@@ -76,12 +76,13 @@ export class Visits {
     const visit = await this.find(id)
     if (visit.state !== 'planned' && visit.state !== 'unplanned')
       throw new Refusal('conflict', `This visit is ${visit.state}; only what lies ahead can be moved.`)
-    const { week, house } = await weekOf(data, {
+    const week = await weekOf(data, {
       now: now(),
       from: move.at,
       visitId: id,
       only: { personId: move.personId, instrumentId: move.instrumentId },
     })
+    const house = weekHouse(week)
     const known = house.visits.find((v) => v.id === id)!
     const breaks = whatBreaks(house, known, move)
     if (breaks.bar) throw new Refusal('conflict', barSentences[breaks.bar], 'at')

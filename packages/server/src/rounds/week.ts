@@ -4,16 +4,14 @@ import {
   daysAfter,
   localDate,
   useSpans,
-  weekHouse,
   workSpans,
   deskOn,
   ignoredVisits,
   atTime,
   type Span,
   type UseTime,
-  type WeekHouse,
 } from '@bichroma/core/rounds'
-import type { PlanStanding, Visit, VisitDisplay, Week } from '@bichroma/contract'
+import type { PlanStanding, Visit, Week } from '@bichroma/contract'
 import type { Verdict } from '@bichroma/core/aims'
 import type { Chromaticity } from '@bichroma/core/color'
 import { verdictAt } from '../aims/verdictAt'
@@ -78,27 +76,28 @@ export async function visitsAsTold(
     rows.map((r) => r.displayId),
     now,
   )
-  return rows.flatMap((row): Visit[] => {
+  const told: Visit[] = []
+  for (const row of rows) {
     const shown = displays.get(row.displayId)
-    if (!shown) return []
-    const { workstationId, white, aimWhite, ...display } = shown
+    if (!shown) continue
+    const { id, name, room, roomId, workstation, workstationId, verdict, white, aimWhite } = shown
     const { displayId: _, toldPersonId, toldInstrumentId, toldAt, optionsText, ...visit } = row
-    const parsed = (text: string | null) => (text === null ? null : (JSON.parse(text) as Chromaticity | null))
-    return [
-      {
-        ...visit,
-        roomId: display.roomId,
-        display: { ...display, white: parsed(white), aimWhite: parsed(aimWhite) } satisfies VisitDisplay,
-        windowSet: windowSet({ workstationId, roomId: display.roomId }),
-        optionSet: optionSet(optionsText),
-        told:
-          toldAt === null || toldInstrumentId === null
-            ? null
-            : { personId: toldPersonId, instrumentId: toldInstrumentId, at: toldAt },
-      },
-    ]
-  })
+    told.push({
+      ...visit,
+      roomId,
+      display: { id, name, room, roomId, workstation, verdict, white: parsed(white), aimWhite: parsed(aimWhite) },
+      windowSet: windowSet({ workstationId, roomId }),
+      optionSet: optionSet(optionsText),
+      told:
+        toldAt === null || toldInstrumentId === null
+          ? null
+          : { personId: toldPersonId, instrumentId: toldInstrumentId, at: toldAt },
+    })
+  }
+  return told
 }
+
+const parsed = (text: string | null) => (text === null ? null : (JSON.parse(text) as Chromaticity | null))
 
 /** How the newest plan stands; null before there is one. */
 export async function planStanding(data: DataSource, working: boolean, now: number): Promise<PlanStanding | null> {
@@ -144,7 +143,7 @@ async function unanswered(data: DataSource, now: number): Promise<{ id: number; 
     .map(({ id, display }) => ({ id, display }))
 }
 
-/** Seven days from the one that an instant or a day lies in, with what a move in them is held against. */
+/** Seven days from the one that an instant or a day lies in. */
 export async function weekOf(
   data: DataSource,
   {
@@ -163,7 +162,7 @@ export async function weekOf(
     /** Visits of one person or one instrument alone, without how the plan stands. */
     only?: { personId: number | null; instrumentId: number }
   },
-): Promise<{ week: Week; house: WeekHouse }> {
+): Promise<Week> {
   const { hours, minutes, walk } = await roundsSettings(data)
   const first = typeof from === 'string' ? from : localDate(from ?? now, hours.zone)
   const window = { first, days: daysShown }
@@ -196,7 +195,7 @@ export async function weekOf(
     [ends, begins, visitId, ...(only ? [only.personId ?? 0, only.instrumentId, visitId] : [])],
   )
   const visits = await visitsAsTold(data, rows, { now, windowSet, optionSet })
-  const week: Week = {
+  return {
     plan: only ? null : await planStanding(data, working, now),
     hours,
     minutes,
@@ -234,5 +233,4 @@ export async function weekOf(
     optionSets,
     visits,
   }
-  return { week, house: weekHouse(week) }
 }
