@@ -9,7 +9,8 @@ import { installPackages } from './install.mjs'
 
 /** Whether the long tests run too, those whose names end in “@long”. */
 const whole = process.argv.includes('--whole')
-const notLong = '^(?!.*@long)'
+/** Everything, each file in a sandbox of its own; or what is not long, many files in one. */
+const unitArgs = whole ? [] : ['--config', 'jest.together.cjs', '-t', '^(?!.*@long)']
 
 installPackages()
 if (!chromiumPath({ install: true })) {
@@ -96,7 +97,7 @@ let aside = 0
 await step(
   'unit and integration tests',
   'npx',
-  ['jest', '--silent=false', '--json', '--outputFile', join(results, 'jest.json'), ...(whole ? [] : ['-t', notLong])],
+  ['jest', '--silent=false', '--json', '--outputFile', join(results, 'jest.json'), ...unitArgs],
   {
     count: () => {
       const { numPassedTests, numFailedTests, numFailedTestSuites, numPendingTests } = read('jest.json')
