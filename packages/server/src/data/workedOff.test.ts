@@ -27,7 +27,7 @@ test('what fails is tried again by itself, and fails nobody who asked', async ()
         if (++tries === 1) throw new Error('The disk is full.')
         resolve()
       },
-      1,
+      { againMs: 1 },
     )
     void work.soon()
   })
@@ -51,4 +51,30 @@ test('closing waits for what is under way, and nothing is begun after it', async
   await work.soon()
   await pause(5)
   expect(done).toBe(1)
+})
+
+test('who asks in a moment is gathered: done once for all of them, again for those after, and not once it is closed', async () => {
+  let done = 0
+  let told: () => void
+  const next = () => new Promise<void>((resolve) => (told = resolve))
+  const work = new WorkedOff(
+    'It is done',
+    async () => {
+      done++
+      told()
+    },
+    { gatherMs: 1 },
+  )
+  for (const after of [1, 2]) {
+    const seen = next()
+    work.inAMoment()
+    work.inAMoment()
+    expect(done).toBe(after - 1)
+    await seen
+    expect(done).toBe(after)
+  }
+  work.inAMoment()
+  await work.close()
+  await pause(5)
+  expect(done).toBe(2)
 })

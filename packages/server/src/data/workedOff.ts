@@ -1,8 +1,8 @@
 import { Gathered } from './gathered'
 import { logFault } from './log'
 
-/** Wall time until what failed is tried again unless said otherwise, ms. */
-const usualAgainMs = 30_000
+/** Wall time until what failed is tried again, and for which asking in a moment is gathered, unless said otherwise, ms. */
+const usual = { againMs: 30_000, gatherMs: 50 }
 
 /**
  * Work that is asked for whenever something changes, and done one after another. What fails is written down and tried
@@ -11,6 +11,7 @@ const usualAgainMs = 30_000
 export class WorkedOff {
   private working: Promise<void> = Promise.resolve()
   private readonly again: Gathered
+  private readonly gathered: Gathered
   /** Whoever works looks at it in between, and leaves off. */
   closed = false
 
@@ -18,12 +19,15 @@ export class WorkedOff {
   constructor(
     private readonly does: string,
     private readonly work: () => Promise<void>,
-    againMs = usualAgainMs,
+    { againMs = usual.againMs, gatherMs = usual.gatherMs }: { againMs?: number; gatherMs?: number } = {},
   ) {
-    this.again = new Gathered(
-      () => void this.soon(),
-      () => againMs,
-    )
+    const gathering = (ms: number) =>
+      new Gathered(
+        () => void this.soon(),
+        () => ms,
+      )
+    this.again = gathering(againMs)
+    this.gathered = gathering(gatherMs)
   }
 
   /** Does it once more; ends when it was done, or has failed. */
@@ -38,6 +42,11 @@ export class WorkedOff {
     return this.working
   }
 
+  /** Does it in a moment, once for all who asked until then. */
+  inAMoment(): void {
+    this.gathered.soon()
+  }
+
   /** Tries again after a while, though nothing has failed. */
   later(): void {
     this.again.soon()
@@ -46,6 +55,7 @@ export class WorkedOff {
   async close(): Promise<void> {
     this.closed = true
     this.again.close()
+    this.gathered.close()
     await this.working
   }
 }

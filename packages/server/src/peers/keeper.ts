@@ -1,9 +1,9 @@
 import type { DataSource } from 'typeorm'
 import { furthestOf, verdictOf, type SetStanding } from '@bichroma/core/peers'
 import { atomically, changesMade } from '../data/atomically'
-import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import type { Threads } from '../http/threads'
 import { askedOf, gatherSet } from './gatherSet'
 import { peerSetEntity } from './entities'
@@ -19,22 +19,13 @@ interface KeeperServices {
 
 /** What ages by itself, such as the light until a due line, is looked at again after so long. */
 const freshMs = 86_400_000
-/** Wall time between two looks at what has aged, ms, and until what failed is tried again. */
-const [lookMs, againMs] = [3_600_000, 30_000]
+/** Wall time between two looks at what has aged, ms. */
+const lookMs = 3_600_000
 
 /** Keeps the standing of each set up to date with what it follows from; the store counts what has changed. */
 export class PeerKeeper {
-  private working: Promise<void> = Promise.resolve()
-  private readonly gathered = new Gathered(
-    () => void this.apply(),
-    () => 60,
-  )
-  private readonly again = new Gathered(
-    () => void this.apply(),
-    () => againMs,
-  )
+  private readonly working = new WorkedOff('What peer sets come to is worked out', () => this.work())
   private timer: NodeJS.Timeout | null = null
-  private closed = false
 
   constructor(private readonly services: KeeperServices) {}
 
@@ -45,50 +36,38 @@ export class PeerKeeper {
 
   /** Something has changed that sets may follow from. */
   soon(): void {
-    this.gathered.soon()
+    this.working.inAMoment()
   }
 
   /** One set at once, whatever else is due; what fails is written down and tried again. */
   async bring(id: number): Promise<void> {
-    await this.workOut(id).catch((error: unknown) => this.failed(`peer set ${id}`, error))
-  }
-
-  /** All that is due, one set after another. */
-  private apply(): Promise<void> {
-    this.working = this.working.then(() => this.work())
-    return this.working
-  }
-
-  async close(): Promise<void> {
-    this.closed = true
-    this.gathered.close()
-    this.again.close()
-    if (this.timer) clearInterval(this.timer)
-    await this.working
-  }
-
-  private async work(): Promise<void> {
-    const { data, now, changed } = this.services
     try {
-      const due = await data.query<{ id: number }[]>(
-        'SELECT id FROM peer_set WHERE due > 0 UNION SELECT id FROM peer_set WHERE worked_out_at < ? ORDER BY id',
-        [now() - freshMs],
-      )
-      for (const { id } of due) {
-        if (this.closed) return
-        // One that fails stands in no other's way.
-        await this.bring(id)
-      }
-      if (due.length) changed()
+      await this.workOut(id)
     } catch (error) {
-      this.failed('peer sets', error)
+      if (this.working.closed) return
+      logFault(`What peer set ${id} comes to is worked out`, error)
+      this.working.later()
     }
   }
 
-  private failed(what: string, error: unknown): void {
-    if (this.closed) return
-    logFault(`What ${what} comes to is worked out`, error)
-    this.again.soon()
+  async close(): Promise<void> {
+    if (this.timer) clearInterval(this.timer)
+    await this.working.close()
+  }
+
+  /** All that is due, one set after another. */
+  private async work(): Promise<void> {
+    const { data, now, changed } = this.services
+    const due = await data.query<{ id: number }[]>(
+      'SELECT id FROM peer_set WHERE due > 0 UNION SELECT id FROM peer_set WHERE worked_out_at < ? ORDER BY id',
+      [now() - freshMs],
+    )
+    for (const { id } of due) {
+      if (this.working.closed) return
+      // One that fails stands in no other's way.
+      await this.bring(id)
+    }
+    if (due.length) changed()
   }
 
   private async workOut(id: number): Promise<void> {

@@ -28,7 +28,7 @@ const ended = runStates.filter((s) => !goesOn(s))
 
 /** Runs of all members of a set together, and the one verdict at their end. */
 export class PeerLooks {
-  private readonly following = new WorkedOff('Looks of peer sets follow their runs', () => this.work(), againMs)
+  private readonly following = new WorkedOff('Looks of peer sets follow their runs', () => this.work(), { againMs })
   /** Looks whose runs are being started: not all of them are known yet. */
   private readonly starting = new Set<number>()
 

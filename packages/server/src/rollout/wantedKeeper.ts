@@ -1,9 +1,8 @@
 import type { DataSource } from 'typeorm'
 import { wantedOf, type FiledProfile, type HeldPolicy, type Rules } from '@bichroma/core/rollout'
 import { atomically, insertion, written, type Take } from '../data/atomically'
-import { Gathered } from '../data/gathered'
-import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { wantedEntity, type WantedRow } from './entities'
 import { policiesNow, type PolicyBook } from './policies'
 
@@ -32,12 +31,7 @@ export interface WantedNews {
 
 /** Keeps what policies ask for: worked out anew for every display of which something changed that they look at. */
 export class WantedKeeper {
-  private working: Promise<void> = Promise.resolve()
-  private readonly gathered = new Gathered(
-    () => this.catchUp(),
-    () => 20,
-  )
-  private closed = false
+  private readonly working = new WorkedOff('What policies ask for was worked out', () => this.work(), { gatherMs: 20 })
 
   constructor(
     private readonly data: DataSource,
@@ -48,22 +42,14 @@ export class WantedKeeper {
   ) {}
 
   /** Works off what is due, after whatever is being worked off; what fails stays due. */
-  catchUp(): Promise<void> {
-    const next = this.working.then(() => this.work())
-    this.working = next.catch((error: unknown) => logFault('What policies ask for was worked out', error))
-    return this.working
-  }
+  catchUp = (): Promise<void> => this.working.soon()
 
   /** Does so in a moment, once for all that changed until then. */
   soon(): void {
-    this.gathered.soon()
+    this.working.inAMoment()
   }
 
-  async close(): Promise<void> {
-    this.closed = true
-    this.gathered.close()
-    await this.working
-  }
+  close = (): Promise<void> => this.working.close()
 
   private async work(): Promise<void> {
     let book: PolicyBook | null = null
@@ -78,7 +64,7 @@ export class WantedKeeper {
            LEFT JOIN aim ON aim.name = slot.label
          ORDER BY wanted_due.display_id LIMIT ${blockOf}`,
       )
-      if (!rows.length || this.closed) return
+      if (!rows.length || this.working.closed) return
       book ??= await policiesNow(this.data)
       await this.workOut(rows, book)
       await new Promise((resolve) => setImmediate(resolve))

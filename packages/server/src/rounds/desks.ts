@@ -1,9 +1,9 @@
 import type { DataSource } from 'typeorm'
 import type { CourierHub } from '../couriers/hub'
 import { atomically, written } from '../data/atomically'
-import { Gathered } from '../data/gathered'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { lightAtDesk } from './lightAtDesk'
 import type { OpenLinks } from './links'
 
@@ -25,12 +25,7 @@ const gatherMs = 300
  */
 export class Desks {
   private readonly told = new Map<number, string>()
-  private readonly gathered = new Gathered(
-    () => this.tellAll(),
-    () => gatherMs,
-  )
-  private closed = false
-  private working: Promise<void> = Promise.resolve()
+  private readonly telling = new WorkedOff('Desks are told', () => this.tellThem(), { gatherMs })
 
   constructor(private readonly services: DeskServices) {}
 
@@ -41,26 +36,21 @@ export class Desks {
   }
 
   soon(): void {
-    this.gathered.soon()
+    this.telling.inAMoment()
   }
 
   /** Tells all who are there, now. */
-  tellAll(): Promise<void> {
-    this.working = this.working.then(async () => {
-      for (const id of this.services.hub.online()) {
-        if (this.closed) return
-        await this.tell(id).catch((error: unknown) => {
-          if (!this.closed) logFault(`The desk of workstation ${id} is told`, error)
-        })
-      }
-    })
-    return this.working
-  }
+  tellAll = (): Promise<void> => this.telling.soon()
 
-  async close(): Promise<void> {
-    this.closed = true
-    this.gathered.close()
-    await this.working
+  close = (): Promise<void> => this.telling.close()
+
+  private async tellThem(): Promise<void> {
+    for (const id of this.services.hub.online()) {
+      if (this.telling.closed) return
+      await this.tell(id).catch((error: unknown) => {
+        if (!this.telling.closed) logFault(`The desk of workstation ${id} is told`, error)
+      })
+    }
   }
 
   private async tell(workstationId: number): Promise<void> {

@@ -1,9 +1,8 @@
 import type { DataSource } from 'typeorm'
 import { localDate, usualDays } from '@bichroma/core/rounds'
 import { atomically, changesInAll, written } from '../data/atomically'
-import { Gathered } from '../data/gathered'
-import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import { roundsSettings } from './settings'
 
 const day = 86_400_000
@@ -52,16 +51,7 @@ const nextDay = `SELECT display_id, MIN(mattering_day.at) AS at, mattering_day.a
  * due line itself follows in the store.
  */
 export class DueKeeper {
-  private working: Promise<void> = Promise.resolve()
-  private readonly gathered = new Gathered(
-    () => this.apply(),
-    () => 50,
-  )
-  private readonly again = new Gathered(
-    () => this.apply(),
-    () => 15_000,
-  )
-  private closed = false
+  private readonly following = new WorkedOff('Due lines follow their rules', () => this.work(), { againMs: 15_000 })
 
   constructor(
     private readonly data: DataSource,
@@ -71,26 +61,12 @@ export class DueKeeper {
 
   /** Does so in a moment, once for all that changed until then; what fails is done with the next change, or a little later. */
   soon(): void {
-    this.gathered.soon()
+    this.following.inAMoment()
   }
 
-  apply(): Promise<void> {
-    this.working = this.working
-      .then(() => this.work())
-      .catch((error: unknown) => {
-        if (this.closed) return
-        logFault('Due lines follow their rules', error)
-        this.again.soon()
-      })
-    return this.working
-  }
+  apply = (): Promise<void> => this.following.soon()
 
-  async close(): Promise<void> {
-    this.closed = true
-    this.gathered.close()
-    this.again.close()
-    await this.working
-  }
+  close = (): Promise<void> => this.following.close()
 
   private async work(): Promise<void> {
     const { data } = this
@@ -99,7 +75,7 @@ export class DueKeeper {
     const today = localDate(now, (await roundsSettings(data)).hours.zone)
     let changed = 0
     // Some at a time, so that others are answered in between.
-    for (let from = 1; from <= (last ?? 0) && !this.closed; from += atOnce) {
+    for (let from = 1; from <= (last ?? 0) && !this.following.closed; from += atOnce) {
       changed += await patiently(() => this.follow(now, today, [from, from + atOnce - 1]))
       await new Promise((resolve) => setImmediate(resolve))
     }

@@ -16,6 +16,7 @@ import { runKinds, type RunKind } from '@bichroma/core/runs'
 import { atomically, written } from '../data/atomically'
 import { logFault } from '../data/log'
 import { patiently } from '../data/patiently'
+import { WorkedOff } from '../data/workedOff'
 import type { Desks } from './desks'
 import { instrumentsQuery, peopleQuery, personOf, type InstrumentFacts, type PersonFacts } from './houseFacts'
 import type { SendMail } from './mailer'
@@ -56,8 +57,10 @@ interface Letter {
  */
 export class Reminders {
   private timer: NodeJS.Timeout | null = null
-  private closed = false
-  private working: Promise<void> = Promise.resolve()
+  private readonly looking = new WorkedOff('Reminders were looked at', async () => {
+    await this.write()
+    await this.send()
+  })
 
   constructor(private readonly services: ReminderServices) {}
 
@@ -66,24 +69,12 @@ export class Reminders {
   }
 
   async close(): Promise<void> {
-    this.closed = true
     if (this.timer) clearInterval(this.timer)
-    await this.working
+    await this.looking.close()
   }
 
   /** One look, after whatever looks already. */
-  look(): Promise<void> {
-    this.working = this.working
-      .then(async () => {
-        if (this.closed) return
-        await this.write()
-        await this.send()
-      })
-      .catch((error: unknown) => {
-        if (!this.closed) logFault('Reminders were looked at', error)
-      })
-    return this.working
-  }
+  look = (): Promise<void> => this.looking.soon()
 
   private async write(): Promise<void> {
     const { data, now } = this.services
@@ -252,7 +243,7 @@ export class Reminders {
       `SELECT id, to_kind AS toKind, address, date, subject, text, tries FROM reminder WHERE state = 'due' ORDER BY id LIMIT 500`,
     )
     for (const letter of due) {
-      if (this.closed) return
+      if (this.looking.closed) return
       if (letter.date !== today && letter.toKind !== 'head')
         await set(letter.id, `state = 'failed', fault = ?`, ['its day passed'])
       else if (letter.toKind !== 'desk') {
