@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process'
 import { createServer } from 'node:net'
-import { builtProgram } from './builtProgram.cjs'
+import { builtProgram, nodeFlags } from './builtProgram.cjs'
 import { buildPrograms } from './programs.mjs'
 
 /** How the demo's studio stands: two workstations are switched off, and the instruments lie where they were last used. */
@@ -37,7 +37,9 @@ export class Processes {
   async start([source, ...args]) {
     await buildPrograms()
     return new Promise((resolve, reject) => {
-      const child = spawn(process.execPath, [builtProgram(source), ...args], { stdio: ['ignore', 'pipe', 'inherit'] })
+      const child = spawn(process.execPath, [...nodeFlags, builtProgram(source), ...args], {
+        stdio: ['ignore', 'pipe', 'inherit'],
+      })
       this.#children.push(child)
       let text = ''
       child.stdout.on('data', (chunk) => {

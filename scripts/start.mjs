@@ -1,13 +1,13 @@
 // Installs and builds what is missing, then starts the server of a studio and says where it is and what to do first.
 import { spawn } from 'node:child_process'
 import { installPackages } from './install.mjs'
-import { builtProgram } from './builtProgram.cjs'
+import { builtProgram, nodeFlags } from './builtProgram.cjs'
 import { buildPrograms } from './programs.mjs'
 import { buildWeb, web } from './webBuild.mjs'
 
 const args = process.argv.slice(2)
 const server = (more) =>
-  spawn(process.execPath, [builtProgram('packages/server/src/app/main.ts'), ...args, ...more], {
+  spawn(process.execPath, [...nodeFlags, builtProgram('packages/server/src/app/main.ts'), ...args, ...more], {
     stdio: ['ignore', 'pipe', 'inherit'],
   })
 

@@ -1,6 +1,6 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import { join } from 'node:path'
-import { builtProgram } from '../builtProgram.cjs'
+import { builtProgram, nodeFlags } from '../builtProgram.cjs'
 
 /** What a server under ordeal tells of itself. The delay is that of its loop since it was last reset, ms. */
 export interface Told {
@@ -42,6 +42,7 @@ export class ServerChild {
     const child = spawn(
       process.execPath,
       [
+        ...nodeFlags,
         ...preload,
         ...(program.endsWith('.ts') ? ['--import', 'tsx'] : []),
         program,
