@@ -94,6 +94,7 @@ function PersonRow({ person, onLink }: { person: Person; onLink: (link: Link) =>
           aria-label={`Role of ${name}`}
           size="small"
           variant="borderless"
+          style={{ marginLeft: -8 }}
           value={role}
           popupMatchSelectWidth={false}
           onChange={(value) => change.mutate({ role: value })}
@@ -168,7 +169,7 @@ function RoomChoice({
       mode="multiple"
       size="small"
       variant="borderless"
-      style={{ minWidth: 150, maxWidth: 240 }}
+      style={{ minWidth: 150, maxWidth: 240, marginLeft: -12 }}
       placeholder="all rooms"
       value={[...(rooms ?? [])]}
       maxTagCount="responsive"

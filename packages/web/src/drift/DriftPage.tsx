@@ -77,12 +77,12 @@ export function DriftPage() {
               },
               {
                 title: <HorizonScale now={now} />,
-                width: 184,
+                width: 136,
                 show: (s) => <Horizon forecast={s.forecast} now={now} />,
               },
               {
                 title: 'Leaves limits',
-                width: 112,
+                width: 122,
                 show: (s) => (
                   <span className={s.forecast?.kind === 'past' ? 'asks oneline' : 'oneline'}>
                     {forecastWords(s.forecast, now)}
@@ -91,7 +91,7 @@ export function DriftPage() {
               },
               {
                 title: 'By',
-                width: 118,
+                width: 138,
                 show: (s) => (
                   <span className="second oneline" title={s.rule ?? undefined}>
                     {s.forecast?.kind === 'crosses' || s.forecast?.kind === 'past' ? s.rule : '–'}
@@ -100,7 +100,7 @@ export function DriftPage() {
               },
               {
                 title: 'ΔE now',
-                width: 82,
+                width: 78,
                 right: true,
                 show: (s) => (
                   <span className="fig">
@@ -110,7 +110,7 @@ export function DriftPage() {
               },
               {
                 title: 'Light',
-                width: 84,
+                width: 78,
                 right: true,
                 show: (s) => <span className="fig">{formatSigned(s.luminanceOff, 1)} %</span>,
               },

@@ -3,7 +3,7 @@ import { soonDays, type Forecast } from '@bichroma/core/drift'
 
 /** Months ahead that a strip shows. */
 const months = 18
-const width = 158
+const width = 110
 const day = 86_400_000
 
 const place = (at: number, now: number) => Math.max(0, Math.min(width, ((at - now) / (months * 30.44 * day)) * width))

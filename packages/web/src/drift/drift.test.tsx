@@ -64,10 +64,10 @@ describe('a strip of the months ahead', () => {
 
   test('a bar without a latest day goes to the strip’s end; one beyond it is an arrow there', () => {
     const open = strip(crosses(100, 60, null)).bar!
-    expect(Number(open.getAttribute('x')) + Number(open.getAttribute('width'))).toBeCloseTo(158, 6)
+    expect(Number(open.getAttribute('x')) + Number(open.getAttribute('width'))).toBeCloseTo(110, 6)
     const far = strip(crosses(900, 700, null))
     expect(far.bar).toBeNull()
-    expect(far.paths.at(-1)!.getAttribute('d')).toMatch(/^M152 4/)
+    expect(far.paths.at(-1)!.getAttribute('d')).toMatch(/^M104 4/)
   })
 
   test.each([

@@ -36,7 +36,7 @@ export function Offsets({ mayDecide }: { mayDecide: boolean }) {
 export function offsetSentence({ instrument, luminance, within, u, v, since, source }: InstrumentOffsetTold): string {
   const way = luminance > 0 ? 'bright' : 'dark'
   const hue = Math.hypot(u, v) >= 0.00005 ? `, u′ ${formatSigned(u, 4)}, v′ ${formatSigned(v, 4)}` : ''
-  return `${instrument} has read ${(100 * Math.abs(luminance)).toFixed(1)} % ± ${(100 * within).toFixed(1)} ${way}${hue} since ${source === 'checks' ? 'about ' : ''}${formatDay(since)}`
+  return `${instrument} has read ${(100 * Math.abs(luminance)).toFixed(1)}\u00a0% ± ${(100 * within).toFixed(1)} ${way}${hue} since ${source === 'checks' ? 'about ' : ''}${formatDay(since)}`
 }
 
 /** Whether an offset is no more than its own intervals. */

@@ -61,7 +61,7 @@ function agreeWords(ring: Ring): string {
   if (!offsets) return 'the last ring had too few looks to tell'
   const far = offsets.reduce((a, b) => (Math.abs(b.luminance.value) > Math.abs(a.luminance.value) ? b : a))
   const sure = Math.abs(far.luminance.value) > far.luminance.within
-  return `furthest from the rest: ${nameOf(ring, far.instrument)}, ${percent(far.luminance.value)} ± ${(100 * far.luminance.within).toFixed(1)} %${sure ? '' : ', which may be chance'}`
+  return `furthest from the rest: ${nameOf(ring, far.instrument)}, ${percent(far.luminance.value)} ± ${(100 * far.luminance.within).toFixed(1)}\u00a0%${sure ? '' : ', which may be chance'}`
 }
 
 const percent = (share: number) => formatSigned(100 * share, 1)
@@ -217,12 +217,12 @@ function StartRing() {
         </label>
         <label>
           <span className="small second">Beside</span>
-          <Select<number | null>
+          <Select<number>
             aria-label="Beside"
-            value={reference}
-            onChange={setReference}
+            value={reference ?? 0}
+            onChange={(id) => setReference(id || null)}
             options={[
-              { value: null, label: 'what all of them read on average' },
+              { value: 0, label: 'what all of them read on average' },
               ...all
                 .filter((i) => instruments.includes(i.id))
                 .map((i) => ({ value: i.id, label: `${i.model} ${i.serial}` })),
@@ -255,7 +255,7 @@ function StartRing() {
         </label>
         <p className="small quiet">
           {plan
-            ? `${plan.steps.length} short runs${plan.steps.length > mostRingSteps ? ` (${mostRingSteps} at most)` : ''}, each display there and back: ± ${(100 * plan.uncertainty).toFixed(2)} %${plan.enough ? '' : ', the best that this many displays give'}.`
+            ? `${plan.steps.length} short runs${plan.steps.length > mostRingSteps ? ` (${mostRingSteps} at most)` : ''}, each display there and back: ± ${(100 * plan.uncertainty).toFixed(2)}\u00a0%${plan.enough ? '' : ', the best that this many displays give'}.`
             : 'More displays, and those of more kinds of panel, tell more.'}
         </p>
         <Button

@@ -67,13 +67,13 @@ export function StartTogether({ set, onClose }: { set: PeerSetDetail; onClose: (
         </label>
         <label>
           <span className="small second">Read with</span>
-          <Select<number | null>
+          <Select<number>
             aria-label="Instrument"
-            value={instrument}
-            onChange={setInstrument}
+            value={instrument ?? 0}
+            onChange={(id) => setInstrument(id || null)}
             style={{ width: '100%' }}
             options={[
-              { value: null, label: 'What is plugged in at each' },
+              { value: 0, label: 'What is plugged in at each' },
               ...instruments.map((i) => ({ value: i.id, label: `${i.model} ${i.serial}` })),
             ]}
           />

@@ -96,7 +96,7 @@ test('one that is taken says by whom, how far it has come, and what it does not 
 
 test('sentences of offsets', () => {
   expect(offsetSentence(offset({ luminance: -0.012, source: 'ring', u: 0.0003, v: -0.0001 }))).toMatch(
-    /^Tarn TC-0288 has read 1\.2 % ± 0\.2 dark, u′ \+0\.0003, v′ −0\.0001 since \d/,
+    /^Tarn TC-0288 has read 1\.2\s% ± 0\.2 dark, u′ \+0\.0003, v′ −0\.0001 since \d/,
   )
   expect(othersWords(offset({ others: 1, runs: 1 }))).toBe('1 verdict of 1 validation would be another')
   expect(othersWords(offset({ others: 0 }))).toBe('no verdict of 62 validations would be others')

@@ -79,7 +79,7 @@ export function ReviewList() {
             },
             {
               title: 'Verdict',
-              width: 108,
+              width: 134,
               show: (r) =>
                 r.withdrawn ? <span className="quiet">withdrawn</span> : <VerdictLabel verdict={r.judged!.verdict} />,
             },

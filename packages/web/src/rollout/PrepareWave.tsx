@@ -147,7 +147,7 @@ function Steps({ preview, selection }: { preview: WavePreview; selection: Select
   )
   const [first, setFirst] = useState(3)
   const none = preview.does === 0
-  const [day] = useState(() => new Date().toLocaleDateString('en', { day: 'numeric', month: 'long' }))
+  const [day] = useState(() => new Date().toLocaleDateString('en-GB', { day: 'numeric', month: 'long' }))
   return (
     <Plane title="In which steps">
       <Form
@@ -160,7 +160,7 @@ function Steps({ preview, selection }: { preview: WavePreview; selection: Select
         <Form.Item label="Name" name="name">
           <Input />
         </Form.Item>
-        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', gap: 8 }}>
+        <div style={{ display: 'grid', gridTemplateColumns: '1fr 1fr 1fr', alignItems: 'end', gap: 8 }}>
           <Form.Item label="First few" name="first">
             <InputNumber min={0} style={{ width: '100%' }} />
           </Form.Item>

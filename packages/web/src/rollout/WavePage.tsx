@@ -181,7 +181,7 @@ export function WaveSteps({ wave }: { wave: WaveDetail }) {
                 word: 'the rest goes once somebody says so',
               }[gate]
             }
-            {wave.stopShare < 1 && `; more than ${Math.round(wave.stopShare * 100)} % failed stop it`}
+            {wave.stopShare < 1 && `; more than ${Math.round(wave.stopShare * 100)}\u00a0% failed stop it`}
           </p>
         </li>
         <li

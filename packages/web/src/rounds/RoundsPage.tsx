@@ -99,7 +99,7 @@ export function RoundsPage() {
                   <span className="quiet">never</span>
                 ),
             },
-            { title: 'Verdict', width: 130, show: (d) => <VerdictLabel verdict={d.verdict} /> },
+            { title: 'Verdict', width: 134, show: (d) => <VerdictLabel verdict={d.verdict} /> },
             { title: <DueScale />, show: (d) => <DueStrip display={d} /> },
             {
               title: 'Due line',

@@ -7,10 +7,10 @@ export function RoundsTop({ title, more, children }: { title: ReactNode; more?: 
     <div className="top">
       <div>
         {typeof title === 'string' ? <h1>{title}</h1> : title}
-        <p>
+        <div className="words">
           <RoundsNav />
-        </p>
-        {more && <p>{more}</p>}
+        </div>
+        {more && <div className="words">{more}</div>}
       </div>
       {children && <div className="acts">{children}</div>}
     </div>

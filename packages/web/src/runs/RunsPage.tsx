@@ -113,7 +113,7 @@ export function RunsPage() {
                 </span>
               ),
             },
-            { title: 'Verdict', width: 108, show: (r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
+            { title: 'Verdict', width: 134, show: (r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
             {
               title: 'Average',
               width: 78,
