@@ -2,7 +2,7 @@ import { numberField, tripleField, yup } from '@bichroma/contract'
 import type { Triple } from '@bichroma/core/color'
 
 /** A field with the sentence that documents it. */
-export function about<S extends yup.AnySchema>(schema: S, text: string): S {
+export function about<S extends { meta(of: { about: string }): unknown }>(schema: S, text: string): S {
   const { alternatives } = schema as { alternatives?: object }
   // What chooses by kind keeps what it chooses from.
   return Object.assign(schema.meta({ about: text }) as S, alternatives && { alternatives })

@@ -32,7 +32,7 @@ function invalid(error: yup.ValidationError): InvalidInput {
 const longMessage = 20_000
 
 /** What is wrong with a value, of which the first fault is known. */
-function everyFault<T>(schema: yup.Schema<T>, value: unknown, first: yup.ValidationError): InvalidInput {
+function everyFault(schema: yup.AnySchema, value: unknown, first: yup.ValidationError): InvalidInput {
   if (JSON.stringify(value).length > longMessage) return invalid(first)
   try {
     schema.validateSync(value, { abortEarly: false, stripUnknown: false })
@@ -44,14 +44,14 @@ function everyFault<T>(schema: yup.Schema<T>, value: unknown, first: yup.Validat
 }
 
 /** The value as its schema wants it (strings trimmed). Throws {@link InvalidInput} naming the first field at fault. */
-export function validate<T>(schema: yup.Schema<T>, value: unknown): T {
+export function validate<S extends yup.AnySchema>(schema: S, value: unknown): yup.InferType<S> {
   try {
     // Strict about types first: “12” is not a number, and a list is not a text.
     if (value === null || typeof value !== 'object' || Array.isArray(value))
       throw new InvalidInput('The message must be a group of fields (a JSON object).', undefined)
     const fault = shapeFault(value)
     if (fault) throw new InvalidInput(fault.sentence, fault.field)
-    return schema.validateSync(value, { abortEarly: true, stripUnknown: false })
+    return schema.validateSync(value, { abortEarly: true, stripUnknown: false }) as yup.InferType<S>
   } catch (error) {
     if (error instanceof yup.ValidationError) throw everyFault(schema, value, error)
     throw error
@@ -59,7 +59,7 @@ export function validate<T>(schema: yup.Schema<T>, value: unknown): T {
 }
 
 /** Whether a value is what its schema wants. */
-export function fits<T>(schema: yup.Schema<T>, value: unknown): value is T {
+export function fits<S extends yup.AnySchema>(schema: S, value: unknown): value is yup.InferType<S> {
   try {
     validate(schema, value)
     return true

@@ -6,13 +6,10 @@ import {
   InvalidInput,
   refusedSchema,
   type ChangedMessage,
-  type CommandMessage,
   type DisplaysMessage,
   type Hello,
   type HostChange,
-  type Refused,
   type ResultMessage,
-  type yup,
 } from '@bichroma/contract'
 import { Contents } from './contents'
 import { DeviceFault, type Devices, type PaceClock } from './devices'
@@ -144,11 +141,11 @@ export class Courier {
     }
     // Asked first by its type: nearly every message is a command, and a schema that does not fit takes its time.
     const { type } = (message ?? {}) as { type?: unknown }
-    if (type === 'refused' && fits(refusedSchema as yup.Schema<Refused>, message)) {
+    if (type === 'refused' && fits(refusedSchema, message)) {
       this.options.onRefused?.(message.sentence)
       return
     }
-    if (!fits(commandSchema as unknown as yup.Schema<CommandMessage>, message)) return
+    if (!fits(commandSchema, message)) return
     const { id, name, args } = message
     this.queue = this.queue.then(async () => {
       const started = this.options.clock.now()

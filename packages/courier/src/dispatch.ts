@@ -1,11 +1,4 @@
-import {
-  commands,
-  validate,
-  type yup,
-  type CommandArgs,
-  type CommandName,
-  type CommandResult,
-} from '@bichroma/contract'
+import { commands, validate, type CommandArgs, type CommandName, type CommandResult } from '@bichroma/contract'
 import type { Contents } from './contents'
 import { DeviceFault, type Devices } from './devices'
 
@@ -133,6 +126,6 @@ export function runCommand(
   args: unknown,
   onProgress: (done: number) => void = () => {},
 ): Promise<unknown> {
-  const checked = validate(commands[name].args as yup.Schema, args)
+  const checked = validate(commands[name].args, args)
   return (handlers[name] as (a: unknown, p: typeof onProgress) => Promise<unknown>)(checked, onProgress)
 }

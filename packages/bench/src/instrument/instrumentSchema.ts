@@ -56,7 +56,7 @@ export type InstrumentModel = yup.InferType<typeof instrumentSchema>
 
 /** What a file of JSON says, with defaults filled in. Throws InvalidInput naming the field at fault. */
 export function readInstrument(value: unknown): InstrumentModel {
-  const model = instrumentSchema.cast(validate(instrumentSchema as yup.Schema<InstrumentModel>, value))
+  const model = instrumentSchema.cast(validate(instrumentSchema, value))
   const wanted = model.kind === 'colorimeter' ? 'filters' : 'grating'
   if (!model[wanted]) validate(yup.object({ [wanted]: yup.object().required() }), {})
   return model as InstrumentModel

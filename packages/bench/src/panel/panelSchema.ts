@@ -1,6 +1,6 @@
 import { nameField, numberField, pipelineShapeSchema, validate, yup } from '@bichroma/contract'
 import { panelKindNames, type PanelKind } from '@bichroma/core/register'
-import type { PipelineShape, SignalRange } from '@bichroma/core/tables'
+import type { SignalRange } from '@bichroma/core/tables'
 import { about, group, number, numberOr, triple, tripleOr } from '../described'
 
 /** What stands on the desk. */
@@ -171,7 +171,7 @@ const tables = group('The slots and what they hold.', {
   ),
   slots: about(numberField().integer().min(1).max(8).required(), 'Number of slots.'),
   pipeline: about(
-    pipelineShapeSchema as yup.Schema<PipelineShape>,
+    pipelineShapeSchema,
     'What one slot holds: kind 1D+3x3 (before, matrixFractionBits, after), 1D+3D (grid, after), 3D (grid) or 1D (after). A table has entries and bits; a grid has size (nodes along an axis, 9–33) and bits.',
   ),
   gamut: about(
@@ -228,5 +228,5 @@ export type PanelTraits = yup.InferType<typeof panelSchema>
 
 /** What a file of JSON says, with defaults filled in. Throws InvalidInput naming the field at fault. */
 export function readPanel(value: unknown): PanelTraits {
-  return panelSchema.cast(validate(panelSchema as yup.Schema<PanelTraits>, value)) as PanelTraits
+  return panelSchema.cast(validate(panelSchema, value)) as PanelTraits
 }

@@ -149,8 +149,7 @@ export function withDifferences(base: unknown, differs: unknown): unknown {
  * Error with a sentence that names what is at fault.
  */
 export function readScenario(value: unknown, readFile: (path: string) => unknown): Scenario {
-  const schema = scenarioSchema as unknown as yup.Schema<yup.InferType<typeof scenarioSchema>>
-  const file = scenarioSchema.cast(validate(schema, value)) as yup.InferType<typeof scenarioSchema>
+  const file = scenarioSchema.cast(validate(scenarioSchema, value))
   const find = (model: string, shipped: Readonly<Record<string, unknown>>) =>
     Object.hasOwn(shipped, model) ? shipped[model] : readFile(model)
   const about = <T>(what: string, read: () => T): T => {

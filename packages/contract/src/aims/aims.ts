@@ -56,7 +56,7 @@ const white = byKind<AimWhite>({
   ...ownWhites,
   panel: yup.object({}),
   'by eye': yup.object({
-    of: whiteThatAllCanHave as unknown as yup.ObjectSchema<object>,
+    of: whiteThatAllCanHave,
     u: byEyeField().label('Moved in u′'),
     v: byEyeField().label('Moved in v′'),
   }),
@@ -154,7 +154,7 @@ export const aimSchema = yup
     black: byKindOrNone(black),
   })
   .noUnknown()
-  .required() as unknown as yup.Schema<Aim>
+  .required()
 
 /** A figure's name in a sentence about a rule, with the formula of the limits that it stands in. */
 const nameIn = (metric: LimitedMetric, context: yup.TestContext) =>
@@ -282,7 +282,7 @@ export const limitsSchema = yup
       })
     },
   })
-  .required() as unknown as yup.Schema<Limits>
+  .required()
 
 export const saveAimSchema = yup.object({ name: nameField().label('Name'), aim: aimSchema }).noUnknown()
 export interface SaveAim {

@@ -27,6 +27,4 @@ export const pipelineShapeSchemas = {
 } satisfies Record<(typeof pipelineKindNames)[number], yup.ObjectSchema<object>>
 
 /** What a slot can store. */
-export const pipelineShapeSchema = byKind(
-  pipelineShapeSchemas as unknown as Record<PipelineShape['kind'], yup.ObjectSchema<object>>,
-) as unknown as yup.Schema<PipelineShape>
+export const pipelineShapeSchema = byKind<PipelineShape>(pipelineShapeSchemas)

@@ -1,18 +1,9 @@
-import type { Aim, JudgedVerdict, SharedWhite } from '@bichroma/core/aims'
+import type { Aim, JudgedVerdict } from '@bichroma/core/aims'
 import { standardPrimaries, type Chromaticity, type StandardPrimaries } from '@bichroma/core/color'
 import { matchSides, type MatchRepeat, type MatchSettled } from '@bichroma/core/peers'
-import type {
-  AdoptedGround,
-  Furthest,
-  GroundAsked,
-  GroundMove,
-  PeerFigure,
-  PeerLimits,
-  SetStanding,
-} from '@bichroma/core/peers'
+import type { AdoptedGround, Furthest, GroundAsked, GroundMove, PeerFigure, SetStanding } from '@bichroma/core/peers'
 import type { PanelKind } from '@bichroma/core/register'
 import type { RunState } from '@bichroma/core/runs'
-import type { ToneResponse } from '@bichroma/core/tone'
 import { byEyeField, whiteThatAllCanHave, toneField } from '../aims/aims'
 import { idField, nameField, numberField, textField } from '../fields'
 import { listFields, numeralField, wordField } from '../lists'
@@ -103,18 +94,7 @@ export const savePeerSetSchema = yup
     },
   })
 
-export interface SavePeerSet {
-  name: string
-  members: { displayId: number; slot: number }[]
-  reference: number | null
-  white: SharedWhite
-  toneResponse: ToneResponse
-  standard: StandardPrimaries | null
-  share: number
-  headroom: number
-  black: PeerBlack
-  limits: PeerLimits
-}
+export type SavePeerSet = yup.InferType<typeof savePeerSetSchema>
 export const peerSetListSchema = yup.object({ ...listFields, display: numeralField() }).noUnknown()
 
 /** Adopts the common ground as the set's aim; `luminance`: the aim's, as the person was shown it. */
@@ -227,11 +207,7 @@ export const startPeerRunsSchema = yup
       .optional(),
   })
   .noUnknown()
-export interface StartPeerRuns {
-  kind: PeerRunKind
-  instrumentId?: number
-  holds?: { displayId: number; label: string }[]
-}
+export type StartPeerRuns = yup.InferType<typeof startPeerRunsSchema>
 
 /** What became of runs that were asked for together. */
 export interface StartedPeerRuns {

@@ -34,15 +34,8 @@ export const saveRoomSchema = yup
     level: agreedLevelSchema.nullable().optional().default(undefined),
   })
   .noUnknown()
-export interface SaveRoom {
-  name: string
-  /** Left out, it stays what it is; null takes it away. */
-  building?: string | null
-  light?: RoomLightRange | null
-  allowMinutes?: number
-  holdsRuns?: HoldsRuns
-  level?: AgreedLevel | null
-}
+/** What is left out stays what it is; null takes it away. */
+export type SaveRoom = yup.InferType<typeof saveRoomSchema>
 
 export const saveWorkstationSchema = yup
   .object({

@@ -3,7 +3,6 @@ import {
   isZone,
   useTimeNames,
   type DaySpan,
-  type DaysOff,
   type StudioHours,
   type UseTime,
   type WalkMinutes,
@@ -198,19 +197,13 @@ export const saveRoundsPersonSchema = yup
     mail: mailField().nullable().default(null).label('Mail'),
   })
   .noUnknown()
-export interface SaveRoundsPerson {
-  goes: boolean
-  roomId: number | null
-  carries: number
-  week: (DaySpan | null)[] | null
-  off: (DaysOff & { why: string })[]
-  /** Where their tour is sent in the morning; null for nowhere. */
-  mail: string | null
-}
+export type SaveRoundsPerson = yup.InferType<typeof saveRoundsPersonSchema>
 
 export interface RoundsPersonListing extends SaveRoundsPerson {
   id: number
   name: string
+  /** Where their tour is sent in the morning; null for nowhere. */
+  mail: string | null
 }
 
 /** Where an instrument lies, who has it with them always, and the display at which it hangs for good. */
@@ -226,7 +219,7 @@ export const saveRoundsInstrumentSchema = yup
     '“Carrier” and “Display” exclude each other: an instrument that hangs is carried by nobody.',
     (v) => !v || v.carrierId === null || v.hangsAt === null || v.carrierId === undefined || v.hangsAt === undefined,
   )
-export type SaveRoundsInstrument = { roomId: number | null; carrierId: number | null; hangsAt: number | null }
+export type SaveRoundsInstrument = yup.InferType<typeof saveRoundsInstrumentSchema>
 
 export interface RoundsInstrumentListing extends SaveRoundsInstrument {
   id: number

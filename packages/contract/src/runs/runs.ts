@@ -84,11 +84,7 @@ export const startRunSchema = yup
     profile: profilePolicySchema.optional().default(undefined),
   })
   .noUnknown()
-export type StartRun = Omit<yup.InferType<typeof startRunSchema>, 'profile' | 'budget' | 'patches'> & {
-  profile?: ProfilePolicy
-  patches?: ChosenPatches
-  budget?: Budget
-}
+export type StartRun = yup.InferType<typeof startRunSchema>
 
 /** What a list of runs is of: work with an instrument here, or what was judged, wherever it was read. */
 export const runListKinds = ['work', 'judged'] as const

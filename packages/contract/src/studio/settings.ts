@@ -76,6 +76,9 @@ export const studioSettingsSchema = yup
   })
   .noUnknown()
 
+/** What is left out stays what it is. */
+export type SaveStudioSettings = yup.InferType<typeof studioSettingsSchema>
+
 export interface StudioSettings {
   studioName: string
   profile: ProfilePolicy

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { saveAimSchema, saveLimitsSchema, validate, type SaveAim, type SaveLimits, type yup } from '@bichroma/contract'
+import { saveAimSchema, saveLimitsSchema, validate, type SaveAim, type yup } from '@bichroma/contract'
 import type { Events } from '../http/events'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
@@ -19,22 +19,15 @@ export function aimRoutes(
   ledger: Ledger,
   now: () => number,
 ): void {
-  keep('aims', 'aim', 'aim', aimEntity, saveAimSchema as unknown as yup.Schema<SaveAim>, async () => {})
-  keep(
-    'limits',
-    'limits',
-    'set of limits',
-    limitsEntity,
-    saveLimitsSchema as unknown as yup.Schema<SaveLimits>,
-    async (id) => {
-      const { names, count } = await judgedBy(id)
-      if (count)
-        throw new Refusal(
-          'conflict',
-          `${names.join(', ')}${count > names.length ? ` and ${count - names.length} more` : ''} ${count === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
-        )
-    },
-  )
+  keep('aims', 'aim', 'aim', aimEntity, saveAimSchema, async () => {})
+  keep('limits', 'limits', 'set of limits', limitsEntity, saveLimitsSchema, async (id) => {
+    const { names, count } = await judgedBy(id)
+    if (count)
+      throw new Refusal(
+        'conflict',
+        `${names.join(', ')}${count > names.length ? ` and ${count - names.length} more` : ''} ${count === 1 ? 'is' : 'are'} judged by these limits. Give them others first.`,
+      )
+  })
 
   function keep(
     path: 'aims' | 'limits',

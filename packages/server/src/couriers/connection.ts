@@ -6,13 +6,10 @@ import {
   progressSchema,
   resultSchema,
   validate,
-  yup,
   type CommandArgs,
   type CommandName,
   type CommandResult,
   type Hello,
-  type ProgressMessage,
-  type ResultMessage,
 } from '@bichroma/contract'
 import { CourierGone, DeviceRefusal } from './courierErrors'
 
@@ -75,7 +72,7 @@ export class Connection {
     const pending = typeof id === 'number' ? this.pending.get(id) : undefined
     if (!pending) return false
     if (type === 'progress') {
-      if (fits(progressSchema as yup.Schema<ProgressMessage>, message)) pending.onProgress?.(message.done)
+      if (fits(progressSchema, message)) pending.onProgress?.(message.done)
       return false
     }
     if (type !== 'result') return false
@@ -86,7 +83,7 @@ export class Connection {
   }
 
   private settle({ name, resolve, reject }: Pending, message: unknown) {
-    if (!fits(resultSchema as yup.Schema<ResultMessage>, message)) return reject(nonsense(name))
+    if (!fits(resultSchema, message)) return reject(nonsense(name))
     if (!message.ok || message.fault) {
       const { kind, sentence } = message.fault ?? {
         kind: 'device' as const,
@@ -95,7 +92,7 @@ export class Connection {
       return reject(new DeviceRefusal(kind, sentence))
     }
     try {
-      const value = validate(commands[name].result as yup.Schema, message.value ?? {})
+      const value = validate(commands[name].result, message.value ?? {})
       resolve({ value, tookMs: message.tookMs })
     } catch (error) {
       if (!(error instanceof InvalidInput)) throw error

@@ -8,13 +8,10 @@ import {
   helloSchema,
   InvalidInput,
   validate,
-  yup,
-  type ChangedMessage,
   type CommandArgs,
   type CommandName,
   type CommandResult,
   type CourierDisplay,
-  type DisplaysMessage,
   type Hello,
   type HostChange,
   type Refused,
@@ -155,9 +152,8 @@ export class CourierHub {
   /** What a courier tells by itself; what is of no known shape is passed over. */
   private hear(workstationId: number, connection: Connection, message: unknown) {
     const { type } = (message ?? {}) as { type?: unknown }
-    if (type === 'changed' && fits(changedSchema as yup.Schema<ChangedMessage>, message))
-      this.listener.changed(workstationId, message.what)
-    if (type !== 'displays' || !fits(displaysSchema as unknown as yup.Schema<DisplaysMessage>, message)) return
+    if (type === 'changed' && fits(changedSchema, message)) this.listener.changed(workstationId, message.what)
+    if (type !== 'displays' || !fits(displaysSchema, message)) return
     connection.hello = { ...connection.hello, displays: message.displays }
     this.listener
       .displays(workstationId, connection.hello)
@@ -173,7 +169,7 @@ export class CourierHub {
       throw new CourierRefused(
         `This courier speaks protocol ${protocol}; the server speaks ${courierProtocol}. Update the courier.`,
       )
-    const hello = validate(helloSchema as yup.Schema<Hello>, message)
+    const hello = validate(helloSchema, message)
     await this.listener.arrived(workstationId, hello)
     // It may have been replaced since the socket was opened.
     if ((await this.workstationOfKey(key)) !== workstationId) throw new CourierRefused(replaced)

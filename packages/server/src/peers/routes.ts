@@ -11,8 +11,6 @@ import {
   type PeerSetDetail,
   type PeerSetListing,
   type SavePeerSet,
-  type StartPeerRuns,
-  type yup,
 } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
@@ -57,7 +55,7 @@ export function peerRoutes(
   { data, hub, ledger, keeper, looks, matches, now, changed, aimsChanged }: PeerRouteServices,
 ): void {
   const setOf = (id: number) => peerSetOf(data, id)
-  const read = (body: unknown) => validate(savePeerSetSchema as unknown as yup.Schema<SavePeerSet>, body)
+  const read = (body: unknown) => validate(savePeerSetSchema, body)
 
   /** Every member is a display in use with that slot. Gives their names, for the ledger. */
   const checkMembers = async ({ members }: SavePeerSet): Promise<string[]> => {
@@ -287,7 +285,7 @@ export function peerRoutes(
   })
 
   api.on('POST /peer-sets/:id/runs', async (request, response) => {
-    const asked = validate(startPeerRunsSchema as unknown as yup.Schema<StartPeerRuns>, request.body)
+    const asked = validate(startPeerRunsSchema, request.body)
     const answer = await looks.start(await setOf(idOf(request)), asked, request.account)
     response.status(201)
     return answer

@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import { IsNull } from 'typeorm'
-import { renameBuildingSchema, saveRoomSchema, validate, type SaveRoom, type yup } from '@bichroma/contract'
+import { renameBuildingSchema, saveRoomSchema, validate, type SaveRoom } from '@bichroma/contract'
 import { insertion, written } from '../data/atomically'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import type { Events } from '../http/events'
@@ -44,7 +44,6 @@ export function roomRoutes(
   saved: (levelled: boolean) => void,
 ): void {
   const rooms = data.getRepository(roomEntity)
-  const schema = saveRoomSchema as unknown as yup.Schema<SaveRoom>
   const mustBe = async (id: number) => {
     const room = await rooms.findOneBy({ id, retiredAt: IsNull() })
     if (!room) throw new Refusal('not-found', `There is no room ${id}.`)
@@ -53,7 +52,7 @@ export function roomRoutes(
 
   api.on('GET /rooms', () => listRooms(data, now()))
   api.on('POST /rooms', async (request, response) => {
-    const input = validate(schema, request.body)
+    const input = validate(saveRoomSchema, request.body)
     const { name } = input
     const row = {
       building: null,
@@ -75,7 +74,7 @@ export function roomRoutes(
     return { id }
   })
   api.on('PUT /rooms/:id', async (request) => {
-    const input = validate(schema, request.body)
+    const input = validate(saveRoomSchema, request.body)
     const before = await mustBe(idOf(request))
     const { id } = before
     const { name } = input

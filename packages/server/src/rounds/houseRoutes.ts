@@ -8,9 +8,6 @@ import {
   saveWalkSchema,
   validate,
   type RoundsSettings,
-  type SaveRoundsInstrument,
-  type SaveRoundsPerson,
-  type yup,
 } from '@bichroma/contract'
 import { dayStart, type UseTime } from '@bichroma/core/rounds'
 import { accountEntity } from '../access/entities'
@@ -53,7 +50,7 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
   })
 
   api.on('PUT /rounds/settings', async (request) => {
-    const value = validate(roundsSettingsSchema as unknown as yup.Schema<RoundsSettings>, request.body)
+    const value = validate(roundsSettingsSchema, request.body)
     const before = await roundsSettings(data)
     const flat = ({ hours, minutes, walk, heads }: RoundsSettings) => ({ ...hours, minutes, walk, heads })
     const days =
@@ -163,7 +160,7 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
 
   api.on('PUT /rounds/people/:id', async (request) => {
     const id = idOf(request)
-    const value = validate(saveRoundsPersonSchema as unknown as yup.Schema<SaveRoundsPerson>, request.body)
+    const value = validate(saveRoundsPersonSchema, request.body)
     const account = await data.getRepository(accountEntity).findOneBy({ id })
     if (!account || account.role === 'viewer')
       throw new Refusal('not-found', `There is no technician or administrator ${id}.`)
@@ -195,7 +192,7 @@ export function houseRoutes(api: Api, { data, ledger, now, changed }: HouseServi
 
   api.on('PUT /rounds/instruments/:id', async (request) => {
     const id = idOf(request)
-    const value = validate(saveRoundsInstrumentSchema as unknown as yup.Schema<SaveRoundsInstrument>, request.body)
+    const value = validate(saveRoundsInstrumentSchema, request.body)
     const instrument = await data.getRepository(instrumentEntity).findOneBy({ id })
     if (!instrument) throw new Refusal('not-found', `There is no instrument ${id}.`)
     const room = await roomThere(value.roomId, 'roomId')

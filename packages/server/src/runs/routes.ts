@@ -7,11 +7,8 @@ import {
   startRunSchema,
   stopRunSchema,
   validate,
-  type yup,
-  type ProfilePolicy,
   type RunDetail,
   type StageRecord,
-  type StartRun,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
@@ -51,7 +48,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
     return { ...page, items: page.items.map((run) => engine.asItStands(run)) }
   })
   api.on('POST /runs', async (request, response) => {
-    const id = await engine.start(validate(startRunSchema as yup.Schema<StartRun>, request.body), request.account)
+    const id = await engine.start(validate(startRunSchema, request.body), request.account)
     response.status(201)
     return { id }
   })
@@ -131,7 +128,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
   api.on('POST /runs/:id/profile', async (request) => {
     const { id } = await rowOf(idOf(request))
     const row = await data.getRepository(runEntity).findOneByOrFail({ id })
-    const { profile } = validate(rebuildProfileSchema as yup.Schema<{ profile?: ProfilePolicy }>, request.body ?? {})
+    const { profile } = validate(rebuildProfileSchema, request.body ?? {})
     const change = await rebuildProfile({ data, hub, contents, threads }, row, profile)
     const { name } = await data.getRepository(displayEntity).findOneByOrFail({ id: row.displayId })
     ledger.change(

@@ -1,5 +1,5 @@
 import type { DataSource } from 'typeorm'
-import { studioSettingsSchema, validate, type StudioSettings, type yup } from '@bichroma/contract'
+import { studioSettingsSchema, validate, type StudioSettings } from '@bichroma/contract'
 import type { Events } from '../http/events'
 import type { Api } from '../http/api'
 import type { ContentStore } from '../data/contents'
@@ -28,10 +28,7 @@ export function settingRoutes(
   api.on('GET /settings', () => studioSettings(data))
   api.on('PUT /settings', async (request) => {
     const before = await studioSettings(data)
-    const asked: Partial<StudioSettings> = validate(
-      studioSettingsSchema as unknown as yup.Schema<StudioSettings>,
-      request.body,
-    )
+    const asked: Partial<StudioSettings> = validate(studioSettingsSchema, request.body)
     const value = { ...before, ...asked }
     ledger.change(
       request.account,

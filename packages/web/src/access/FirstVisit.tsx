@@ -1,5 +1,5 @@
 import { Button, Form, Input } from 'antd'
-import { firstVisitSchema, leastPassword, type FirstVisitInput, type yup } from '@bichroma/contract'
+import { firstVisitSchema, leastPassword, type FirstVisitInput } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { checked, showProblem } from '../parts/useYupForm'
@@ -13,7 +13,7 @@ export function FirstVisit() {
     (problem) => showProblem(form, problem),
   )
   const submit = () => {
-    const input = checked(form, firstVisitSchema as yup.Schema<FirstVisitInput>, form.getFieldsValue())
+    const input = checked(form, firstVisitSchema, form.getFieldsValue())
     if (input) make.mutate(input)
   }
   return (

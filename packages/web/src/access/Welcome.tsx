@@ -1,6 +1,6 @@
 import { Button, Form, Input } from 'antd'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { acceptSchema, leastPassword, type yup } from '@bichroma/contract'
+import { acceptSchema, leastPassword } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { checked, showProblem } from '../parts/useYupForm'
@@ -21,7 +21,7 @@ export function Welcome() {
     (problem) => showProblem(form, problem),
   )
   const submit = () => {
-    const input = checked(form, acceptSchema as yup.Schema<Fields>, form.getFieldsValue())
+    const input = checked(form, acceptSchema, form.getFieldsValue())
     if (input) accept.mutate(input)
   }
   return (

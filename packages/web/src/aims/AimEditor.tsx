@@ -2,7 +2,7 @@ import { Button, Checkbox, Form, Input, InputNumber, Popconfirm, Select } from '
 import { useNavigate } from 'react-router'
 import { describeAim, type Aim } from '@bichroma/core/aims'
 import { locusNote, standardPrimaries, standardWhites } from '@bichroma/core/color'
-import { saveAimSchema, type SaveAim, type StoredAim, type yup } from '@bichroma/contract'
+import { saveAimSchema, type SaveAim, type StoredAim } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { FromRoom } from './FromRoom'
@@ -87,7 +87,7 @@ export function AimEditor({ stored, initial, mayEdit }: { stored: StoredAim | nu
     void navigate('/aims/aims')
   })
   const submit = () => {
-    const input = checked(form, saveAimSchema as unknown as yup.Schema<SaveAim>, form.getFieldsValue(true))
+    const input = checked(form, saveAimSchema, form.getFieldsValue(true))
     if (input) save.mutate(input)
   }
   const restart = (part: keyof typeof starts) => (kind: string) =>

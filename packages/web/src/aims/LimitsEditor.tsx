@@ -2,7 +2,7 @@ import { Button, Form, Input, Popconfirm, Select } from 'antd'
 import { useNavigate } from 'react-router'
 import { decisions, namedLimits, type Decision, type Limits } from '@bichroma/core/aims'
 import { differenceFormulas, differenceLabels, type DifferenceFormula } from '@bichroma/core/color'
-import { saveLimitsSchema, type SaveLimits, type StoredLimits, type yup } from '@bichroma/contract'
+import { saveLimitsSchema, type SaveLimits, type StoredLimits } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { Plane } from '../parts/Plane'
@@ -64,11 +64,7 @@ export function LimitsEditor({
     void navigate('/aims/limits')
   })
   const submit = () => {
-    const input = checked(
-      form,
-      saveLimitsSchema as unknown as yup.Schema<SaveLimits>,
-      tidy(form.getFieldsValue(true) as SaveLimits),
-    )
+    const input = checked(form, saveLimitsSchema, tidy(form.getFieldsValue(true) as SaveLimits))
     if (input) save.mutate(input)
   }
   return (

@@ -12,7 +12,7 @@ export interface SchemaForm<T> {
 
 /** `valueOf`: what is sent, of what the form holds; all of it unless given. */
 export function useSchemaForm<T extends object>(
-  schema: unknown,
+  schema: yup.AnySchema,
   send: (input: T, form: FormInstance<T>) => Promise<unknown>,
   valueOf: (values: T) => unknown = (values) => values,
 ): SchemaForm<T> {
@@ -22,7 +22,8 @@ export function useSchemaForm<T extends object>(
     (problem) => showProblem(form, problem),
   )
   const submit = () => {
-    const input = checked(form, schema as yup.Schema<T>, valueOf(form.getFieldsValue()))
+    // What the form holds is what its schema gives back: its fields are those of T.
+    const input = checked(form, schema, valueOf(form.getFieldsValue())) as T | null
     if (input) sending.mutate(input)
   }
   return { form, submit, pending: sending.isPending }

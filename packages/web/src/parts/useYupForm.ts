@@ -10,7 +10,11 @@ const nameOf = (field: string): (string | number)[] =>
     .map((part) => (/^\d+$/.test(part) ? Number(part) : part))
 
 /** Checks a form by the same schema as the server; puts each sentence at its field. Null when something is off. */
-export function checked<T>(form: FormInstance, schema: yup.Schema<T>, value: unknown): T | null {
+export function checked<S extends yup.AnySchema>(
+  form: FormInstance,
+  schema: S,
+  value: unknown,
+): yup.InferType<S> | null {
   // What was wrong before is told no more.
   form.setFields(
     form

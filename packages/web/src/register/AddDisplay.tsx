@@ -1,6 +1,6 @@
 import { App, Form, Input, InputNumber, Modal, Select } from 'antd'
 import { panelKinds } from '@bichroma/core/register'
-import { saveDisplaySchema, type FoundDisplay, type SaveDisplay, type yup } from '@bichroma/contract'
+import { saveDisplaySchema, type FoundDisplay, type SaveDisplay } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useLimits, useSend } from '../api/queries'
 import { ChooseFile } from '../parts/ChooseFile'
@@ -37,7 +37,7 @@ export function AddDisplay({
     }
   }
   const submit = () => {
-    const input = checked(form, saveDisplaySchema as yup.Schema<SaveDisplay>, form.getFieldsValue())
+    const input = checked(form, saveDisplaySchema, form.getFieldsValue())
     if (input) add.mutate(input)
   }
   return (

@@ -1,13 +1,7 @@
 import { Form, Input, Modal, Select } from 'antd'
 import { useEffect, useState } from 'react'
 import { operatingSystemNames, operatingSystems } from '@bichroma/core/register'
-import {
-  saveRoomSchema,
-  saveWorkstationSchema,
-  type SaveRoom,
-  type SaveWorkstation,
-  type yup,
-} from '@bichroma/contract'
+import { saveRoomSchema, saveWorkstationSchema, type SaveRoom, type SaveWorkstation } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useRooms, useSend } from '../api/queries'
 import { checked, showProblem } from '../parts/useYupForm'
@@ -22,7 +16,7 @@ export function AddRoom({ onClose }: { onClose: () => void }) {
   )
   const submit = () => {
     const { name, building } = form.getFieldsValue()
-    const input = checked(form, saveRoomSchema as unknown as yup.Schema<SaveRoom>, {
+    const input = checked(form, saveRoomSchema, {
       name,
       ...(building && { building }),
     })
@@ -69,7 +63,7 @@ export function AddWorkstation({ onClose }: { onClose: () => void }) {
     (problem) => showProblem(form, problem),
   )
   const submit = () => {
-    const input = checked(form, saveWorkstationSchema as yup.Schema<SaveWorkstation>, form.getFieldsValue())
+    const input = checked(form, saveWorkstationSchema, form.getFieldsValue())
     if (input) add.mutate(input)
   }
   if (made) return <CourierKey workstation={made.name} courierKey={made.key} onClose={onClose} />

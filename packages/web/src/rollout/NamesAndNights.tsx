@@ -1,6 +1,6 @@
 import { Button, Form, Input, InputNumber, Modal, Segmented } from 'antd'
 import { profileDescription } from '@bichroma/core/profiles'
-import { studioSettingsSchema, type StudioSettings, type yup } from '@bichroma/contract'
+import { studioSettingsSchema, type SaveStudioSettings, type StudioSettings } from '@bichroma/contract'
 import { ask } from '../api/client'
 import { useSend } from '../api/queries'
 import { checked, showProblem } from '../parts/useYupForm'
@@ -13,18 +13,14 @@ export function NamesAndNights({ settings, onClose }: { settings: StudioSettings
   const [form] = Form.useForm<StudioSettings>()
   const template = Form.useWatch('profileName', form) ?? settings.profileName
   const save = useSend(
-    async (value: StudioSettings) => {
+    async (value: SaveStudioSettings) => {
       await ask('PUT', '/settings', value)
       onClose()
     },
     (problem) => showProblem(form, problem),
   )
   const submit = () => {
-    const value = checked(
-      form,
-      studioSettingsSchema as unknown as yup.Schema<StudioSettings>,
-      form.getFieldsValue(true),
-    )
+    const value = checked(form, studioSettingsSchema, form.getFieldsValue(true))
     if (value) save.mutate(value)
   }
   return (

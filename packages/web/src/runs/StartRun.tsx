@@ -18,7 +18,6 @@ import {
   type StartRun as StartRunInput,
   type StoredAim,
   type StudioSettings,
-  type yup,
 } from '@bichroma/contract'
 import { ask, type ApiProblem } from '../api/client'
 import { useList } from '../api/lists'
@@ -93,7 +92,7 @@ function StartRunOf({ display, aims, settings, instruments }: Choices) {
     async (inputs: readonly StartRunInput[]) => {
       const ids: number[] = []
       for (const input of inputs) {
-        const body = validate(startRunSchema as yup.Schema<StartRunInput>, input)
+        const body = validate(startRunSchema, input)
         ids.push((await ask<{ id: number }>('POST', '/runs', body)).id)
       }
       void navigate(inputs.length === 1 && inputs[0].begins === 'now' ? `/runs/${ids[0]}` : '/runs')

@@ -192,7 +192,7 @@ class Planner {
     const panel = cell('panel', before?.panelKind)
     const system = cell('system', station?.operatingSystem ?? before?.operatingSystem)
     const display = take(
-      displaySchema as unknown as yup.Schema<InventoryAct['display']>,
+      displaySchema,
       {
         serial,
         name: cell('name', before?.name),
@@ -206,7 +206,7 @@ class Planner {
       faults,
     )
     const workstation = take(
-      workstationSchema as unknown as yup.Schema<Omit<SaveWorkstation, 'roomId'>>,
+      workstationSchema,
       {
         name: workstationName,
         operatingSystem: systemOf(system) ?? system,

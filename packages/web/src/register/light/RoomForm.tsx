@@ -1,6 +1,6 @@
 import { Button, Form, Input, InputNumber, Popconfirm, Segmented } from 'antd'
 import { useNavigate } from 'react-router'
-import { saveRoomSchema, type HoldsRuns, type Room, type SaveRoom, type yup } from '@bichroma/contract'
+import { saveRoomSchema, type HoldsRuns, type Room, type SaveRoom } from '@bichroma/contract'
 import { ask } from '../../api/client'
 import { useSend, useSession } from '../../api/queries'
 import { checked, showProblem } from '../../parts/useYupForm'
@@ -69,11 +69,7 @@ export function RoomForm({ room }: { room: Room }) {
         level: { lux: room.level?.lux ?? null, allowed: room.level?.allowed ?? none },
       }}
       onFinish={() => {
-        const input = checked(
-          form,
-          saveRoomSchema as unknown as yup.Schema<SaveRoom>,
-          inputOf(form.getFieldsValue(true) as Fields),
-        )
+        const input = checked(form, saveRoomSchema, inputOf(form.getFieldsValue(true) as Fields))
         if (input) save.mutate(input)
       }}
     >
