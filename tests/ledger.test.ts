@@ -270,12 +270,25 @@ describe('each route that changes something', () => {
     ['DELETE /tokens/:id', 'withdrew', 'token', () => studio.admin.delete(`/tokens/${made.token}`)],
   ]
 
-  test.each(changes)('%s leaves one entry: %s, %s', async (_route, act, thing, send) => {
-    const before = await count()
-    await send()
+  /** What each of them left, asked one after another as they stand: one prepares what the next changes. */
+  const left = new Map<() => Promise<unknown>, { fault: unknown; entries: number; newest: LedgerEntry }>()
+  beforeAll(async () => {
+    for (const [, , , send] of changes) {
+      const before = await count()
+      const fault: unknown = await send().then(
+        () => null,
+        (error: unknown) => error,
+      )
+      left.set(send, { fault, entries: (await count()) - before, newest: await newest() })
+    }
+  })
+
+  test.each(changes)('%s leaves one entry: %s, %s', (route, act, thing, send) => {
+    const { fault, entries, newest } = left.get(send)!
+    expect(fault).toBeNull()
     // One is prepared by another, which is counted there.
-    expect(await count()).toBe(before + (_route === 'DELETE /workstations/:id' ? 2 : 1))
-    expect(await newest()).toMatchObject({ act, thing, by: 'administrator' })
+    expect(entries).toBe(route === 'DELETE /workstations/:id' ? 2 : 1)
+    expect(newest).toMatchObject({ act, thing, by: 'administrator' })
   })
 
   test('runs: started, proved, rebuilt, placed, verified, put back, withdrawn, stopped, resumed @long', async () => {
@@ -381,13 +394,16 @@ test('what is refused leaves no entry, and an entry tells from what to what', as
 })
 
 test('filtered by thing, person, day and words; a thing shows its own part to everybody', async () => {
+  const { id } = await studio.admin.post<{ id: number }>('/rooms', { name: 'Barn' })
+  await studio.admin.put(`/rooms/${id}`, { name: 'Granary' })
   expect((await entries('&thing=room')).items.every((e) => e.thing === 'room')).toBe(true)
   expect((await entries('&by=Bichroma')).items.every((e) => e.accountId === null)).toBe(true)
-  expect((await entries('&search=attic%20changed')).items).toMatchObject([{ name: 'Attic', act: 'changed' }])
+  expect((await entries('&search=granary%20changed')).items).toMatchObject([{ name: 'Granary', act: 'changed' }])
   expect((await entries('&from=2001-01-01&to=2001-12-31')).total).toBe(0)
   const viewer = await studio.as('viewer')
   const own = await viewer.get<Page<LedgerEntry>>(`/ledger/display/${studio.displayId}`)
-  expect(own.items.map((e) => e.act)).toEqual(['changed', 'added'])
+  expect(own.items.at(-1)!.act).toBe('added')
+  expect(own.items.every((e) => e.thing === 'display' && e.thingId === studio.displayId)).toBe(true)
   await expect(viewer.get('/ledger')).rejects.toThrow('needs the role administrator')
   await expect(viewer.get('/ledger/account/1')).rejects.toThrow('tells of no such thing')
   await expect(entries('&from=yesterday')).rejects.toThrow('“from” must be a day')

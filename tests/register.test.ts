@@ -39,8 +39,12 @@ const newDisplay = (change: Record<string, unknown> = {}) => ({
 })
 
 describe('a display in the register', () => {
+  let id: number
+  beforeAll(async () => {
+    id = (await studio.admin.post<{ id: number }>('/displays', newDisplay())).id
+  })
+
   test('has as many empty slots as it was said to have, and is due at once', async () => {
-    const { id } = await studio.admin.post<{ id: number }>('/displays', newDisplay())
     const display = await studio.admin.get<DisplayDetail>(`/displays/${id}`)
     expect(display).toMatchObject({ verdict: 'unproven', dueAt: null, dueState: 'overdue', live: false, runId: null })
     expect(display.slots.map((s) => [s.number, s.label, s.active])).toEqual([
@@ -51,7 +55,7 @@ describe('a display in the register', () => {
 
   test.each([
     ['the same serial', { name: 'Other' }, 'this serial number already'],
-    ['the same name', { serial: 'OS-2' }, 'this name already'],
+    ['the same name', { serial: 'OS-2', name: 'Sedge 2' }, 'this name already'],
   ])('%s is refused, and nothing half is left behind', async (_, change, words) => {
     const before = await studio.admin.list<DisplayListing>('/displays')
     await expect(studio.admin.post('/displays', newDisplay(change))).rejects.toThrow(words)
@@ -59,7 +63,6 @@ describe('a display in the register', () => {
   })
 
   test('its care can be changed, to what is there', async () => {
-    const id = (await studio.admin.list<DisplayListing>('/displays')).find((d) => d.serial === 'OS-1')!.id
     await studio.admin.put(`/displays/${id}`, { name: 'Herbarium A', limitsId: studio.ids.limits, checkEveryDays: 7 })
     expect(await studio.admin.get(`/displays/${id}`)).toMatchObject({
       name: 'Herbarium A',

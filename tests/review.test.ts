@@ -347,6 +347,7 @@ describe('reports', () => {
   })
 
   test('a logo that is no picture, or a damaged one, is refused, and the old one stays', async () => {
+    await sendLogo(logo())
     for (const bytes of [Buffer.from('no picture'), logo().subarray(0, 60)])
       await expect(sendLogo(bytes)).rejects.toThrow(/PNG|damaged/)
     expect((await bytesOf('/settings/logo')).bytes.equals(logo())).toBe(true)

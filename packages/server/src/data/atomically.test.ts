@@ -12,6 +12,9 @@ let data: DataSource
 beforeAll(async () => {
   data = await openStore(folder)
 })
+beforeEach(async () => {
+  await data.query('DELETE FROM room')
+})
 afterAll(async () => {
   await data.destroy()
   rmSync(folder, { recursive: true, force: true })
@@ -28,6 +31,7 @@ test('all of it, with the numbers of the rows it added', async () => {
 })
 
 test('or none of it', async () => {
+  atomically(data, (take) => [take(room('A')), take(room('B'))])
   expect(() => atomically(data, (take) => [take(room('C')), take(room('A'))])).toThrow(
     'UNIQUE constraint failed: room.name',
   )
@@ -41,6 +45,7 @@ test('or none of it', async () => {
 })
 
 test('what others write meanwhile is not lost with it', async () => {
+  atomically(data, (take) => take(room('A')))
   const others = Array.from({ length: 30 }, (_, i) =>
     insertRow(data.manager, roomEntity, {
       name: `kept ${i}`,
