@@ -92,19 +92,18 @@ export const settingField = () => numberField().integer().min(-65_536).max(65_53
 export const tripleField = (each: yup.NumberSchema) => yup.array().of(each.required()).length(3).strict()
 
 /** Picks one schema by the `kind` of the value, so that a message names the field at fault and not the alternatives. */
-export function byKind<T extends { kind: string }>(kinds: Record<T['kind'], yup.ISchema<unknown>>) {
+export function byKind<T extends { kind: string }>(kinds: Record<T['kind'], yup.ObjectSchema<object>>) {
   const names = Object.keys(kinds)
-  const shapes = kinds as Record<T['kind'], yup.ObjectSchema<object>>
   const chosen = yup.lazy((value: unknown) => {
     const kind = (value as { kind?: unknown } | null | undefined)?.kind
     const one =
       typeof kind === 'string' && Object.hasOwn(kinds, kind)
-        ? shapes[kind as T['kind']].concat(yup.object({ kind: yup.string().oneOf([kind]).required() })).noUnknown()
+        ? kinds[kind as T['kind']].concat(yup.object({ kind: yup.string().oneOf([kind]).required() })).noUnknown()
         : yup.object({ kind: yup.string().oneOf(names).required() }).required()
     // Which kinds there are, and what each has, Yup cannot infer: T says it.
     return one as unknown as yup.Schema<T>
   })
-  return Object.assign(chosen, { alternatives: shapes })
+  return Object.assign(chosen, { alternatives: kinds })
 }
 
 /** One that is picked by its kind, or left out. */

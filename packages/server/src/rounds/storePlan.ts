@@ -205,6 +205,4 @@ function isSame(row: VisitRow, given: MadeRounds['given'][number] | undefined): 
 }
 
 const differs = (row: VisitRow, next: Partial<VisitRow>): boolean =>
-  Object.entries(next).some(
-    ([field, value]) => JSON.stringify(stored(row[field as keyof VisitRow])) !== JSON.stringify(stored(value)),
-  )
+  Object.entries(next).some(([field, value]) => stored(row[field as keyof VisitRow]) !== stored(value))

@@ -6,17 +6,18 @@ import { hands } from '../test/formHands'
 import { StubbedApi } from '../test/stubbedApi'
 import { BackupsPage } from './BackupsPage'
 
-const hour = 3_600_000
-const backup = (hoursAgo: number, bytes: number) => ({
-  name: `store-${hoursAgo}.sqlite`,
+const day = 86_400_000
+/** At noon of a day, so that it is so many days ago whenever the test runs. */
+const backup = (daysAgo: number, bytes: number) => ({
+  name: `store-${daysAgo}.sqlite`,
   bytes,
-  madeAt: Date.now() - hoursAgo * hour,
+  madeAt: new Date().setHours(12, 0, 0, 0) - daysAgo * day,
 })
 const usual: Backups = {
   folder: '/var/lib/bichroma/backups',
   everyHours: 24,
   keep: 14,
-  backups: [backup(3, 12_582_912), backup(27, 10_485_760)],
+  backups: [backup(0, 12_582_912), backup(1, 10_485_760)],
   fault: null,
 }
 
@@ -39,8 +40,8 @@ test('when the last was made, how often and where, and each with its size', asyn
   )
   const rows = within(screen.getByRole('table')).getAllByRole<HTMLTableRowElement>('row').slice(1)
   expect(rows.map((r) => [r.cells[1].textContent, r.cells[2].textContent])).toEqual([
-    ['store-3.sqlite', '12.0 MB'],
-    ['store-27.sqlite', '10.0 MB'],
+    ['store-0.sqlite', '12.0 MB'],
+    ['store-1.sqlite', '10.0 MB'],
   ])
   expect(screen.queryByRole('alert')).toBeNull()
 })
@@ -59,7 +60,7 @@ test('a try that came to nothing is told with its reason, beside those that are 
 })
 
 test('one more is made when asked for, and stands there', async () => {
-  const title = await begin({ backups: [backup(75, 10_485_760), backup(99, 10_485_760)] })
+  const title = await begin({ backups: [backup(3, 10_485_760), backup(4, 10_485_760)] })
   expect(title.textContent).toBe('Last backup 3 days ago')
   api.answers['GET /api/backups'] = { body: { ...usual, backups: [backup(0, 12_582_912), ...usual.backups] } }
   await hands.press('Make a backup')

@@ -81,6 +81,9 @@ export function VerdictSign({
   )
 }
 
+/** What sign and word of the longest verdict take in a column, px. */
+export const verdictWidth = 134
+
 /** Sign and word. */
 export function VerdictLabel({ verdict }: { verdict: Verdict }) {
   return (

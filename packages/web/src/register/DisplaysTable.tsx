@@ -12,7 +12,7 @@ import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatDueLine } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
-import { VerdictLabel } from '../parts/VerdictSign'
+import { VerdictLabel, verdictWidth } from '../parts/VerdictSign'
 import { ChangeMany } from './ModelsPage'
 
 /** The numbers of all that a list holds, part by part. */
@@ -115,7 +115,7 @@ export function DisplaysTable() {
           {
             title: 'Verdict',
             sort: 'verdict',
-            width: 134,
+            width: verdictWidth,
             show: (d) => (
               <>
                 <VerdictLabel verdict={d.verdict} />

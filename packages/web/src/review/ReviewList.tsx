@@ -11,7 +11,7 @@ import { FleetReports } from './FleetReports'
 import { ImportReadings } from './ImportReadings'
 import { formatMoment } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
-import { VerdictLabel } from '../parts/VerdictSign'
+import { VerdictLabel, verdictWidth } from '../parts/VerdictSign'
 
 /** Every judgement, newest first, each with the sentence that explains it. */
 export function ReviewList() {
@@ -79,7 +79,7 @@ export function ReviewList() {
             },
             {
               title: 'Verdict',
-              width: 134,
+              width: verdictWidth,
               show: (r) =>
                 r.withdrawn ? <span className="quiet">withdrawn</span> : <VerdictLabel verdict={r.judged!.verdict} />,
             },

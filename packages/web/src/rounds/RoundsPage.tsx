@@ -11,7 +11,7 @@ import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatAgo, formatDay, formatDueBy, formatDueLine } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
-import { VerdictLabel } from '../parts/VerdictSign'
+import { VerdictLabel, verdictWidth } from '../parts/VerdictSign'
 import { AcceptedChance } from './AcceptedChance'
 import { InstrumentsDuePlane } from './InstrumentsDuePlane'
 import { DueScale, DueStrip } from './DueStrip'
@@ -99,7 +99,7 @@ export function RoundsPage() {
                   <span className="quiet">never</span>
                 ),
             },
-            { title: 'Verdict', width: 134, show: (d) => <VerdictLabel verdict={d.verdict} /> },
+            { title: 'Verdict', width: verdictWidth, show: (d) => <VerdictLabel verdict={d.verdict} /> },
             { title: <DueScale />, show: (d) => <DueStrip display={d} /> },
             {
               title: 'Due line',

@@ -9,7 +9,7 @@ import { countWords, LongTable } from '../parts/LongTable'
 import { Plane } from '../parts/Plane'
 import { formatMoment } from '../parts/times'
 import { useAddress } from '../parts/useAddress'
-import { VerdictLabel } from '../parts/VerdictSign'
+import { VerdictLabel, verdictWidth } from '../parts/VerdictSign'
 import { useInterface } from '../theme/useInterface'
 import { askToCall, canCall } from '../parts/useCalls'
 
@@ -113,7 +113,11 @@ export function RunsPage() {
                 </span>
               ),
             },
-            { title: 'Verdict', width: 134, show: (r) => r.judged && <VerdictLabel verdict={r.judged.verdict} /> },
+            {
+              title: 'Verdict',
+              width: verdictWidth,
+              show: (r) => r.judged && <VerdictLabel verdict={r.judged.verdict} />,
+            },
             {
               title: 'Average',
               width: 78,
