@@ -36,7 +36,7 @@ interface Straightening {
 const straightened: Readonly<Record<string, Straightening>> = {
   [signedKey]: {
     to: (off) => 100 * Math.log(Math.max(1e-3, 1 + off / 100)),
-    from: (logarithm) => 100 * (Math.exp(logarithm / 100) - 1),
+    from: (logarithm) => 100 * (Math.exp(Math.min(50, logarithm / 100)) - 1),
   },
 }
 /** Colour differences and the like bend as they grow: by so much may their rate ahead differ from what it was. */
