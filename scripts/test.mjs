@@ -9,8 +9,8 @@ import { installPackages } from './install.mjs'
 
 /** Whether the long tests run too, those whose names end in “@long”. */
 const whole = process.argv.includes('--whole')
-/** Everything, each file in a sandbox of its own; or what is not long, many files in one. */
-const unitArgs = whole ? [] : ['--config', 'jest.together.cjs', '-t', '^(?!.*@long)']
+/** Everything, each file in a sandbox of its own and its tests in any order; or what is not long, many files in one. */
+const unitArgs = whole ? ['--randomize'] : ['--config', 'jest.together.cjs', '-t', '^(?!.*@long)']
 
 installPackages()
 if (!chromiumPath({ install: true })) {

@@ -2,6 +2,7 @@ import { roleCovers, roles, type Problem, type Role } from '@bichroma/contract'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
 import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { live, Studio } from './studio'
 
@@ -43,7 +44,7 @@ describe('roles', () => {
     const [method, pattern] = name.split(' ')
     const path = pattern.replace(':id', '4711')
     const body = method === 'GET' ? undefined : {}
-    const stranger = await new ApiClient(studio.server.url).raw(method, path, body)
+    const stranger = await new HeldClient(studio.server.url).raw(method, path, body)
     expect(stranger.status).toBe(401)
     for (const role of roles) {
       const { status } = await clients[role].raw(method, path, body)
@@ -61,7 +62,7 @@ describe('roles', () => {
 
 describe('signing in', () => {
   test('a wrong password and an unknown login get the same sentence', async () => {
-    const client = new ApiClient(studio.server.url)
+    const client = new HeldClient(studio.server.url)
     await expect(client.signIn('administrator', 'wrong')).rejects.toThrow('The login or the password is not right.')
     await expect(client.signIn('nobody', 'wrong')).rejects.toThrow('The login or the password is not right.')
     await expect(client.list('/displays')).rejects.toThrow('You are not signed in')
@@ -69,7 +70,7 @@ describe('signing in', () => {
 
   test('signing out ends the session, the old cookie included', async () => {
     const client = await studio.as('viewer')
-    const copy = Object.assign(new ApiClient(studio.server.url), {
+    const copy = Object.assign(new HeldClient(studio.server.url), {
       cookie: client.cookie,
     })
     expect((await client.get<{ account: { login: string } }>('/session')).account.login).toBe('viewer')
@@ -78,10 +79,12 @@ describe('signing in', () => {
   })
 
   test('many wrong passwords are slowed down @long', async () => {
-    const client = new ApiClient(studio.server.url)
+    // Somebody whom no other test signs in.
+    await studio.server.access.addAccount('guessed', 'Guessed', 'viewer', 'not-that-word')
+    const client = new HeldClient(studio.server.url)
     const statuses: number[] = []
     for (let i = 0; i < 12; i++)
-      statuses.push((await client.raw('POST', '/session', { login: 'viewer', password: 'x' })).status)
+      statuses.push((await client.raw('POST', '/session', { login: 'guessed', password: 'x' })).status)
     expect(statuses[statuses.length - 1]).toBe(429)
   })
 })
@@ -242,6 +245,9 @@ describe('bad input', () => {
   })
 
   test('nothing that anybody sends gives a 500 @long', async () => {
+    // Some of it takes things away, sessions too.
+    const other = await Studio.open()
+    const { admin } = other
     const uniform = uniformFrom(5)
     const pick = <T>(list: readonly T[]): T => list[Math.floor(uniform() * list.length)]
     const junk = () =>
@@ -319,13 +325,14 @@ describe('bad input', () => {
           : uniform() < 0.2
             ? junk()
             : { ...(uniform() < 0.6 ? valid : {}), [pick(fields)]: junk(), [pick(fields)]: junk() }
-      const response = await studio.admin.raw(method, pattern.replace(':id', pick(ids)), body)
+      const response = await admin.raw(method, pattern.replace(':id', pick(ids)), body)
       statuses.set(response.status, (statuses.get(response.status) ?? 0) + 1)
       if (response.status >= 500)
         throw new Error(`${method} ${pattern} gave ${response.status} for ${JSON.stringify(body)?.slice(0, 300)}`)
       await response.arrayBuffer()
     }
     expect(statuses.get(400)! + statuses.get(404)!).toBeGreaterThan(200)
+    await other.close()
   })
 
   test.each([

@@ -11,7 +11,7 @@ import { startServer } from '@bichroma/server'
 import type { LedgerProof, RunDetail } from '@bichroma/contract'
 import { readArchive } from '../packages/server/src/app/archive/readArchive'
 import { writeArchive } from '../packages/server/src/app/archive/writeArchive'
-import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { Studio } from './studio'
 import { builtProgram } from '../scripts/builtProgram.cjs'
 
@@ -94,7 +94,7 @@ test('taken in, it is the same studio: every table to the byte, every report, th
   const report = await (await studio.admin.raw('GET', '/runs/2/report?as=csv')).text()
   const server = await startServer({ dataDir: data })
   try {
-    const client = new ApiClient(server.url)
+    const client = new HeldClient(server.url)
     await client.post('/accept', { token: links[0].token, password: 'sallow and alder' })
     expect(await (await client.raw('GET', '/runs/2/report?as=csv')).text()).toBe(report)
     expect((await client.get<LedgerProof>('/ledger/proof')).faults).toEqual([])

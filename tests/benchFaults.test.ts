@@ -223,8 +223,9 @@ describe('in the middle of a run', () => {
   test('a courier offline for a time: the run waits and goes on by itself @long', async () => {
     const id = await studio.start({ sampling: 'brief' })
     await studio.reach(id, 'running', 20)
-    await fault('courierOffline', { ...workstation, on: true, seconds: 0.2 })
+    await fault('courierOffline', { ...workstation, on: true })
     expect((await studio.reach(id, 'waiting')).message).toContain('goes on by itself')
+    await fault('courierOffline', { ...workstation, on: false })
     expect((await studio.finish(id)).state).toBe('done')
   })
 })

@@ -1,7 +1,7 @@
 import { join } from 'node:path'
 import type { RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
-import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { live, passwords, Studio } from './studio'
 import { until } from '../scripts/waiting'
 
@@ -13,7 +13,7 @@ beforeEach(async () => {
 /** What a new server on the same folder says of a run. */
 async function afterRestart(id: number): Promise<RunDetail> {
   const again = await startServer({ dataDir: join(studio.folder, 'data'), now: () => Math.floor(studio.clock.now()) })
-  const client = new ApiClient(again.url)
+  const client = new HeldClient(again.url)
   await client.signIn('administrator', passwords.administrator)
   const run = await client.get<RunDetail>(`/runs/${id}`)
   await again.close()

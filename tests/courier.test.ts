@@ -77,6 +77,8 @@ describe('contents', () => {
 
 test('a new key puts the old one out of use', async () => {
   const old = key()
-  await studio.admin.post(`/workstations/${studio.ids.workstation}/courier-key`)
+  const made = await studio.admin.post<{ key: string }>(`/workstations/${studio.ids.workstation}/courier-key`)
+  Object.assign(studio.keys, { [live.workstation]: made.key })
+  await studio.connect()
   expect((await knock(old, [])).status).toBe(401)
 })

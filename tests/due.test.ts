@@ -5,10 +5,11 @@ import { Studio } from './studio'
 const day = 86_400_000
 
 let studio: Studio
-beforeAll(async () => {
+// Each has a studio of its own: rules and days that pass are all that they are about.
+beforeEach(async () => {
   studio = await Studio.proven()
 })
-afterAll(() => studio.close())
+afterEach(() => studio.close())
 
 const listing = async () => (await studio.admin.get<Page<DisplayListing>>('/displays')).items[0]
 const detail = () => studio.admin.get<DisplayDetail>(`/displays/${studio.displayId}`)

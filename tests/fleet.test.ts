@@ -1,4 +1,4 @@
-import { mkdtempSync, rmSync } from 'node:fs'
+import { cpSync, mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
@@ -22,6 +22,7 @@ import type {
 import { openStore, rebuildDisplays, startServer, strayDisplays, type RunningServer } from '@bichroma/server'
 import { uniformFrom } from '@bichroma/core/basics'
 import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { fillFleet } from '../scripts/bench/fleet'
 import { until } from '../scripts/waiting'
 
@@ -30,32 +31,44 @@ import { until } from '../scripts/waiting'
 const day = 86_400_000
 const now = Date.UTC(2026, 10, 24, 10)
 let clock = now
-const folder = mkdtempSync(join(tmpdir(), 'bichroma-lists-'))
+/** The fleet as it was made, and where a server has a copy of it. */
+const made = mkdtempSync(join(tmpdir(), 'bichroma-lists-'))
+let folder = ''
 let server: RunningServer
 let client: ApiClient
 let all: DisplayDetail[]
 
+/** A server on a fleet of its own. */
+async function open() {
+  folder = mkdtempSync(join(tmpdir(), 'bichroma-lists-'))
+  cpSync(made, folder, { recursive: true })
+  server = await startServer({ dataDir: folder, now: () => clock, durable: false })
+  client = new HeldClient(server.url)
+  await client.signIn('bench', 'a-large-fleet')
+}
+async function close() {
+  await server.close()
+  rmSync(folder, { recursive: true, force: true })
+}
 beforeAll(async () => {
-  const first = await startServer({ dataDir: folder, now: () => clock, durable: false })
+  const first = await startServer({ dataDir: made, now: () => clock, durable: false })
   await first.access.addAccount('bench', 'Bench', 'administrator', 'a-large-fleet')
   await first.close()
-  fillFleet(folder, { displays: 240, validations: 240 * 14, now, slots: 2, placements: 3, due: true })
-  const store = new Database(join(folder, 'bichroma.sqlite'))
+  fillFleet(made, { displays: 240, validations: 240 * 14, now, slots: 2, placements: 3, due: true })
+  const store = new Database(join(made, 'bichroma.sqlite'))
   store.exec(`
     UPDATE display SET name = 'Röhricht ' || id WHERE id % 50 = 0;
     UPDATE display SET active_slot = 2 WHERE id % 40 = 3;
     UPDATE run SET state = 'running' WHERE id = (SELECT MIN(id) FROM run WHERE display_id = 21);
     UPDATE placement SET state = 'withdrawn' WHERE display_id % 60 = 7;`)
   store.close()
-  server = await startServer({ dataDir: folder, now: () => clock, durable: false })
-  client = new ApiClient(server.url)
-  await client.signIn('bench', 'a-large-fleet')
+  await open()
   all = []
   for (let id = 1; id <= 240; id++) all.push(await client.get<DisplayDetail>(`/displays/${id}`))
 }, 120_000)
 afterAll(async () => {
-  await server.close()
-  rmSync(folder, { recursive: true, force: true })
+  await close()
+  rmSync(made, { recursive: true, force: true })
 })
 
 /** A list brought in parts of so many. */
@@ -390,54 +403,71 @@ function expectStandings(store: Database.Database) {
   }
 }
 
+/** Writes to a fleet at random, so many times in one transaction. */
+function writer(store: Database.Database): (times: number) => void {
+  const uniform = uniformFrom(11)
+  const any = (most: number) => 1 + Math.floor(uniform() * most)
+  const pick = <T>(of: readonly T[]) => of[any(of.length) - 1]
+  const writes: (() => [string, unknown[]])[] = [
+    () => ['UPDATE display SET active_slot = ? WHERE id = ?', [any(2), any(240)]],
+    () => ['UPDATE display SET name = name || ? WHERE id = ?', ['x', any(240)]],
+    () => ['UPDATE display SET check_every_days = ? WHERE id = ?', [any(60), any(240)]],
+    () => ['UPDATE display SET workstation_id = ? WHERE id = ?', [any(240), any(240)]],
+    () => ['UPDATE workstation SET room_id = ? WHERE id = ?', [any(20), any(240)]],
+    () => ['UPDATE room SET name = name || ? WHERE id = ?', ['y', any(20)]],
+    () => ['UPDATE slot SET unsure = 1 - unsure WHERE display_id = ?', [any(240)]],
+    () => [
+      `UPDATE slot SET judged_run_id = (SELECT id FROM run WHERE run.display_id = slot.display_id ORDER BY id * ? % 13 LIMIT 1)
+       WHERE display_id = ? AND number = ?`,
+      [any(12), any(240), any(2)],
+    ],
+    () => ['UPDATE slot SET aim = NULL, label = NULL WHERE display_id = ? AND number = ?', [any(240), any(2)]],
+    () => ["UPDATE run SET state = 'failed' WHERE id = ?", [any(3000)]],
+    () => ["UPDATE OR IGNORE run SET state = 'running' WHERE id = ?", [any(3000)]],
+    () => ['UPDATE run SET withdrawn_at = ? WHERE id = ?', [now, any(3000)]],
+    () => ['UPDATE run SET profile_hash = NULL WHERE id = ?', [any(3000)]],
+    () => ["UPDATE placement SET state = 'sent', verified_at = NULL WHERE id = ?", [any(700)]],
+    () => ['UPDATE placement SET verified_at = 1 WHERE id = ?', [any(700)]],
+    () => [
+      `INSERT INTO found (display_id, workstation_id, path, hash, waits_for, associations, since, read_at)
+         SELECT id, workstation_id, 'x', ?, ?, '{}', 1, 1 FROM display WHERE id = ?`,
+      [pick(['a'.repeat(64), 'b', null]), pick(['sign-out', null, null]), any(240)],
+    ],
+    () => [
+      `INSERT INTO wanted (display_id, kind, slot, profile_hash, rules, origins, since) VALUES (?, ?, 1, ?, '{}', '{"profile":"usual"}', 1)`,
+      [any(240), pick(['profile', 'none', 'no profile']), pick(['a'.repeat(64), 'b'])],
+    ],
+    () => ["UPDATE placement SET state = 'withdrawn' WHERE id = ?", [any(700)]],
+    () => ['DELETE FROM placement WHERE id = ?', [any(700)]],
+    () => ['DELETE FROM slot WHERE display_id = ? AND number = 2', [any(240)]],
+  ]
+  return store.transaction((times: number) => {
+    for (let i = 0; i < times; i++) {
+      const [sql, parameters] = pick(writes)()
+      store.prepare(sql).run(...parameters)
+    }
+  })
+}
+
 describe('the read model of displays', () => {
+  // Each writes to a fleet of its own.
+  let shared: [string, RunningServer, ApiClient]
+  beforeEach(() => {
+    shared = [folder, server, client]
+    return open()
+  })
+  afterEach(async () => {
+    await close()
+    ;[folder, server, client] = shared
+  })
+
   test('is never astray, whatever is written in whichever order @long', async () => {
     const store = new Database(join(folder, 'bichroma.sqlite'))
-    const uniform = uniformFrom(11)
-    const any = (most: number) => 1 + Math.floor(uniform() * most)
-    const pick = <T>(of: readonly T[]) => of[any(of.length) - 1]
-    const writes: (() => [string, unknown[]])[] = [
-      () => ['UPDATE display SET active_slot = ? WHERE id = ?', [any(2), any(240)]],
-      () => ['UPDATE display SET name = name || ? WHERE id = ?', ['x', any(240)]],
-      () => ['UPDATE display SET check_every_days = ? WHERE id = ?', [any(60), any(240)]],
-      () => ['UPDATE display SET workstation_id = ? WHERE id = ?', [any(240), any(240)]],
-      () => ['UPDATE workstation SET room_id = ? WHERE id = ?', [any(20), any(240)]],
-      () => ['UPDATE room SET name = name || ? WHERE id = ?', ['y', any(20)]],
-      () => ['UPDATE slot SET unsure = 1 - unsure WHERE display_id = ?', [any(240)]],
-      () => [
-        `UPDATE slot SET judged_run_id = (SELECT id FROM run WHERE run.display_id = slot.display_id ORDER BY id * ? % 13 LIMIT 1)
-         WHERE display_id = ? AND number = ?`,
-        [any(12), any(240), any(2)],
-      ],
-      () => ['UPDATE slot SET aim = NULL, label = NULL WHERE display_id = ? AND number = ?', [any(240), any(2)]],
-      () => ["UPDATE run SET state = 'failed' WHERE id = ?", [any(3000)]],
-      () => ["UPDATE OR IGNORE run SET state = 'running' WHERE id = ?", [any(3000)]],
-      () => ['UPDATE run SET withdrawn_at = ? WHERE id = ?', [now, any(3000)]],
-      () => ['UPDATE run SET profile_hash = NULL WHERE id = ?', [any(3000)]],
-      () => ["UPDATE placement SET state = 'sent', verified_at = NULL WHERE id = ?", [any(700)]],
-      () => ['UPDATE placement SET verified_at = 1 WHERE id = ?', [any(700)]],
-      () => [
-        `INSERT INTO found (display_id, workstation_id, path, hash, waits_for, associations, since, read_at)
-           SELECT id, workstation_id, 'x', ?, ?, '{}', 1, 1 FROM display WHERE id = ?`,
-        [pick(['a'.repeat(64), 'b', null]), pick(['sign-out', null, null]), any(240)],
-      ],
-      () => [
-        `INSERT INTO wanted (display_id, kind, slot, profile_hash, rules, origins, since) VALUES (?, ?, 1, ?, '{}', '{}', 1)`,
-        [any(240), pick(['profile', 'none', 'no profile']), pick(['a'.repeat(64), 'b'])],
-      ],
-      () => ["UPDATE placement SET state = 'withdrawn' WHERE id = ?", [any(700)]],
-      () => ['DELETE FROM placement WHERE id = ?', [any(700)]],
-      () => ['DELETE FROM slot WHERE display_id = ? AND number = 2', [any(240)]],
-    ]
+    const write = writer(store)
     const inspected = await openStore(folder, { durable: false })
     try {
       for (let round = 0; round < 12; round++) {
-        store.transaction(() => {
-          for (let i = 0; i < 40; i++) {
-            const [sql, parameters] = writes[any(writes.length) - 1]()
-            store.prepare(sql).run(...parameters)
-          }
-        })()
+        write(40)
         expect(await strayDisplays(inspected)).toEqual([])
         expectStandings(store)
       }
@@ -454,8 +484,9 @@ describe('the read model of displays', () => {
   })
 
   test('what mends a difference is the same for a list that is asked by it and for each of its rows @long', async () => {
-    // What follows from the writes of before is worked out first.
-    const store = new Database(join(folder, 'bichroma.sqlite'), { readonly: true })
+    const store = new Database(join(folder, 'bichroma.sqlite'))
+    writer(store)(480)
+    // What follows from that is worked out first.
     const left = store.prepare('SELECT COUNT(*) FROM wanted_due').pluck()
     await until(async () => left.get() === 0, 'what is wanted is worked out')
     store.close()

@@ -8,7 +8,7 @@ let studio: Studio
 const other = fenLantern.workstations.find((w) => w.host.name === 'dome-02')!
 const [stranger] = other.displays
 let otherId = 0
-beforeAll(async () => {
+beforeEach(async () => {
   studio = await Studio.open()
   const { name, operatingSystem, systemVersion } = other.host
   const row = { name, operatingSystem, systemVersion, roomId: studio.ids.room }
@@ -16,7 +16,7 @@ beforeAll(async () => {
   const { key } = await studio.admin.post<{ key: string }>(`/workstations/${otherId}/courier-key`)
   Object.assign(studio.keys, { [name]: key })
 })
-afterAll(() => studio.close())
+afterEach(() => studio.close())
 
 const found = () => studio.admin.get<FoundDisplay[]>('/found')
 
@@ -47,6 +47,7 @@ describe('a display that stands elsewhere', () => {
   const home = () => studio.admin.get<DisplayDetail>(`/displays/${studio.displayId}`)
 
   test('is found by its serial number, not by its place, and moves with its history @long', async () => {
+    studio.bench.connect(other.host.name)
     await studio.finish(await studio.start({ sampling: 'brief' }))
     await studio.admin.post('/placements', { runId: 1 })
     // Somebody registered it at the wrong desk.

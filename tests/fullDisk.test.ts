@@ -9,6 +9,7 @@ import { startServer } from '@bichroma/server'
 import { proveLedger } from '../packages/server/src/ledger/ledger'
 import { proveBackup } from '../packages/server/src/studio/proveBackup'
 import { ApiClient, Refused } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { demoLimits } from '../scripts/demoStudio'
 import { passwords } from './studio'
 
@@ -41,7 +42,7 @@ const end = () => new Promise((done) => (child.once('exit', done), child.kill('S
 test('when no more can be written, each refusal says so, nothing that was acknowledged is lost, and it goes on once there is room @long @long', async () => {
   const first = await startServer({ dataDir: data })
   await first.access.addAccount('administrator', 'Admin', 'administrator', passwords.administrator)
-  const before = new ApiClient(first.url)
+  const before = new HeldClient(first.url)
   await before.signIn('administrator', passwords.administrator)
   await before.post('/limits', { name: 'Plate work', limits: demoLimits['Plate work'] })
   await first.close()
@@ -54,7 +55,7 @@ test('when no more can be written, each refusal says so, nothing that was acknow
 
   // More than the log of the store takes before it is put in, and little more.
   const url = await start(5400)
-  const client = new ApiClient(url)
+  const client = new HeldClient(url)
   await client.signIn('administrator', passwords.administrator)
   const told: { serials: string[]; logins: string[]; refusals: Refused[] } = { serials: [], logins: [], refusals: [] }
   for (let n = 0; n < 60 && told.refusals.length < 6; n++) {
@@ -105,7 +106,7 @@ test('when no more can be written, each refusal says so, nothing that was acknow
   store.close()
   expect((await proveBackup(join(data, 'bichroma.sqlite'))).faults).toEqual([])
 
-  const again = new ApiClient(await start('unlimited'))
+  const again = new HeldClient(await start('unlimited'))
   await again.signIn('administrator', passwords.administrator)
   expect(await there(again)).toEqual([[], []])
   await again.post('/rooms', { name: 'Room again' })

@@ -1,4 +1,4 @@
-import { existsSync, readFileSync } from 'node:fs'
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { computeMetrics } from '@bichroma/core/aims'
 import {
@@ -14,7 +14,7 @@ import {
 import { contentHash } from '@bichroma/core/profiles'
 import { stages } from '@bichroma/core/runs'
 import { quantizeSignal } from '@bichroma/core/tables'
-import type { RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
+import type { DisplayDetail, RolloutRow, RunDetail, RunReview } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core/basics'
 import { throughLittleCms } from '../packages/core/src/test/throughLittleCms'
 import { live, Studio } from './studio'
@@ -23,12 +23,14 @@ import { until } from '../scripts/waiting'
 let studio: Studio
 let run: RunDetail
 let before: { due: number | null; verdict: string }
+let after: DisplayDetail
 
 beforeAll(async () => {
   studio = await Studio.open()
   const display = await studio.display()
   before = { due: display.dueAt, verdict: display.verdict }
   run = await studio.finish(await studio.start())
+  after = await studio.display()
 })
 afterAll(() => studio.close())
 
@@ -92,13 +94,12 @@ test('the profile, opened by Little CMS, predicts 50 device colours of the panel
   expect(average).toBeLessThanOrEqual(0.3)
 })
 
-test('the register knows what the slot holds, and the due line has moved', async () => {
-  const display = await studio.display()
-  expect(display.slots[0]).toMatchObject({ label: 'Atlas web', active: true, judged: { runId: run.id } })
+test('the register knows what the slot holds, and the due line has moved', () => {
+  expect(after.slots[0]).toMatchObject({ label: 'Atlas web', active: true, judged: { runId: run.id } })
   expect(before).toEqual({ due: null, verdict: 'unproven' })
-  expect(display.verdict).toBe(run.judged!.verdict)
-  expect(display.dueAt).toBe(run.judged!.at + 28 * 86_400_000)
-  expect(display.slots[0].tablesHash).toMatch(/^[0-9a-f]{64}$/)
+  expect(after.verdict).toBe(run.judged!.verdict)
+  expect(after.dueAt).toBe(run.judged!.at + 28 * 86_400_000)
+  expect(after.slots[0].tablesHash).toMatch(/^[0-9a-f]{64}$/)
 })
 
 test('the review sets aim and achieved side by side, and keeps what was before', async () => {
@@ -115,33 +116,34 @@ describe('the profile on its workstation', () => {
   const bench = () => join(studio.folder, 'bench/hosts', live.workstation)
   const placement = async () =>
     (await studio.admin.list<RolloutRow>('/rollout')).find((r) => r.displayId === studio.displayId)!.placement!
-  const stored = () => join(bench(), 'usr/share/color/icc', run.profileHash ? placementName : '')
-  let placementName = ''
-
-  test('is in force once the courier has read it back, by hash and binding', async () => {
+  const stored = (fileName: string) => join(bench(), 'usr/share/color/icc', fileName)
+  let placed: NonNullable<RolloutRow['placement']>
+  beforeEach(async () => {
     await studio.admin.post('/placements', { runId: run.id })
     await until(async () => (await placement()).state === 'in force', 'the profile is in force')
-    const placed = await placement()
-    placementName = placed.fileName!
+    placed = await placement()
+  })
+
+  test('is in force once the courier has read it back, by hash and binding', () => {
     expect(placed.placedAt).not.toBeNull()
     expect(placed.verifiedAt).not.toBeNull()
     expect(placed.slot).toBe(1)
-    expect(contentHash(readFileSync(stored()))).toBe(run.profileHash)
+    expect(contentHash(readFileSync(stored(placed.fileName!)))).toBe(run.profileHash)
   })
 
   test('is overridden when another file lies in its place, and missing when there is none', async () => {
-    const { writeFileSync, rmSync } = await import('node:fs')
-    const { id } = await placement()
-    writeFileSync(stored(), 'something else')
+    const { id, fileName } = placed
+    const file = stored(fileName!)
+    writeFileSync(file, 'something else')
     await studio.admin.post(`/placements/${id}/verify`)
     expect(await placement()).toMatchObject({
       state: 'overridden',
       message: expect.stringContaining('holds something else than was placed'),
     })
-    rmSync(stored())
+    rmSync(file)
     await studio.admin.post(`/placements/${id}/verify`)
     expect((await placement()).state).toBe('missing')
-    expect(existsSync(stored())).toBe(false)
+    expect(existsSync(file)).toBe(false)
   })
 
   test('waits while the courier is away, and is placed when it is back', async () => {

@@ -5,6 +5,7 @@ import { dirname, join } from 'node:path'
 import { contentHash } from '@bichroma/core/profiles'
 import type { FoundByHandAnswer } from '@bichroma/contract'
 import { RolloutStudio } from '../scripts/ordeal/rolloutStudio'
+import { HeldClient } from './heldClient'
 import { openPromise } from './unzip'
 
 let studio: RolloutStudio
@@ -50,7 +51,7 @@ beforeEach(async () => {
   mkdirSync(join(folder, 'bin'))
   writeFileSync(join(folder, 'bin', 'colormgr'), colormgr(['RD-003-1', 'RD-003-2']))
   chmodSync(join(folder, 'bin', 'colormgr'), 0o755)
-  studio = await RolloutStudio.open(3, 2)
+  studio = await RolloutStudio.open(3, 2, HeldClient)
   for (const { displayId } of await studio.rows()) studio.file(displayId, 1, 1)
   await studio.settle()
 })

@@ -3,10 +3,11 @@ import type { DisplayDetail, DisplayListing, InventoryPlan, LedgerEntry, Page, R
 import { Studio } from './studio'
 
 let studio: Studio
-beforeAll(async () => {
+// Each has a register of its own, which it writes to.
+beforeEach(async () => {
   studio = await Studio.open()
 })
-afterAll(() => studio.close())
+afterEach(() => studio.close())
 
 const head =
   'serial,name,maker,model,firmware,panel,slots,building,room,workstation,system,system version,limits,days between checks'

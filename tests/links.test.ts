@@ -3,6 +3,7 @@ import { join } from 'node:path'
 import ICAL from 'ical.js'
 import { MailSink } from '@bichroma/bench'
 import type { Desk, DeskReport, KeptWell, LinkListing, Page, RoundsHouse, Visit, Week } from '@bichroma/contract'
+import { HeldClient } from './heldClient'
 import { live, Studio } from './studio'
 import { until } from '../scripts/waiting'
 
@@ -11,7 +12,8 @@ const day = 24 * hour
 
 let studio: Studio
 let sink: MailSink
-beforeAll(async () => {
+// Each has a studio of its own: days pass in them, and desks, links and letters are told of.
+beforeEach(async () => {
   sink = new MailSink()
   studio = await Studio.proven({
     mail: { url: await sink.listen(), from: 'rounds@fen-and-lantern.example' },
@@ -33,7 +35,7 @@ beforeAll(async () => {
   await studio.admin.post('/rounds/plan', { days: 7 })
   await studio.admin.post('/rounds/told')
 })
-afterAll(async () => {
+afterEach(async () => {
   await studio.close()
   await sink.close()
 })
@@ -41,11 +43,7 @@ afterAll(async () => {
 const visits = async () => (await studio.admin.get<Week>('/rounds/week')).visits
 const ahead = async (): Promise<Visit> => (await visits()).find((v) => v.state === 'planned')!
 const stranger = (method: string, path: string, body?: unknown) =>
-  fetch(`${studio.server.url}/api${path}`, {
-    method,
-    headers: body === undefined ? {} : { 'content-type': 'application/json' },
-    body: body === undefined ? undefined : JSON.stringify(body),
-  })
+  new HeldClient(studio.server.url).raw(method, path, body)
 const desk = async (token: string) => (await (await stranger('GET', `/desk/${token}`)).json()) as Desk
 const told = () => studio.bench.desks()[live.workstation]
 const pageOf = async () => {

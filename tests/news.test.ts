@@ -123,6 +123,7 @@ test('a courier that goes and comes is told as its workstation and displays', as
 })
 
 test('what was told before is not told again to whoever listens later @long', async () => {
+  await studio.finish(await studio.start({ sampling: 'brief' }))
   const check = { kind: 'check', aimId: undefined, overwrites: undefined }
   const toldOf = (browser: Awaited<ReturnType<typeof listener>>, id: number) =>
     browser.news().flatMap((n) => n.runs.filter((r) => r.id === id && r.state === 'done'))

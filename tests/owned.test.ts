@@ -14,7 +14,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
 import { openStore, startServer } from '@bichroma/server'
-import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { ServerChild } from '../scripts/ordeal/serverChild'
 import { builtProgram } from '../scripts/builtProgram.cjs'
 
@@ -153,7 +153,7 @@ test('a secret of sessions that was cut short is made anew, and people sign in @
   for (const broken of ['', 'abc', '\n'.repeat(64)]) {
     writeFileSync(join(dataDir, 'cookie-secret'), broken)
     server = await startServer({ dataDir })
-    const client = new ApiClient(server.url)
+    const client = new HeldClient(server.url)
     await client.signIn('marit', 'sedge')
     expect(await client.get('/session')).toMatchObject({ account: { login: 'marit' } })
     expect(statSync(join(dataDir, 'cookie-secret')).mode & 0o777).toBe(0o600)

@@ -1,7 +1,7 @@
 import type { LedgerEntry, OwnSession, Page, Person, Role, Session } from '@bichroma/contract'
 import { isCommonPassword } from '../packages/server/src/access/commonPasswords'
 import { SignInThrottle } from '../packages/server/src/access/throttle'
-import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { Studio } from './studio'
 
 let studio: Studio
@@ -11,7 +11,7 @@ beforeAll(async () => {
 afterAll(() => studio.close())
 
 const good = 'herons wade at dusk'
-const stranger = () => new ApiClient(studio.server.url)
+const stranger = () => new HeldClient(studio.server.url)
 const people = () => studio.admin.get<Person[]>('/people')
 const personOf = async (login: string) => (await people()).find((p) => p.login === login)!
 const invite = (login: string, role: Role = 'technician') =>

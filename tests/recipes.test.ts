@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process'
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join, resolve } from 'node:path'
 import { buildSync } from 'esbuild'
 import type { Page, RunSummary } from '@bichroma/contract'
@@ -11,9 +11,7 @@ let token = ''
 let folder = ''
 /** The command line in one file, so that each call begins at once. */
 let program = ''
-beforeAll(async () => {
-  studio = await Studio.proven()
-  folder = mkdtempSync(join(studio.folder, 'recipes-'))
+beforeAll(() => {
   program = join(resolve('packages/cli'), `.recipes-${process.pid}.mjs`)
   buildSync({
     entryPoints: ['packages/cli/src/main.ts'],
@@ -24,14 +22,23 @@ beforeAll(async () => {
     external: ['better-sqlite3', 'pngjs', 'cli-table3', 'commander', 'yup'],
     banner: { js: `import { createRequire } from 'node:module'; const require = createRequire(import.meta.url)` },
   })
-  token = (await studio.admin.post<{ token: string }>('/tokens', { name: 'recipes', role: 'administrator', days: 1 }))
-    .token
 })
-afterAll(async () => {
-  const { rmSync } = await import('node:fs')
-  rmSync(program, { force: true })
-  await studio.close()
+afterAll(() => rmSync(program, { force: true }))
+// Each has a studio of its own: runs are queued and weeks pass in them.
+beforeEach(async () => {
+  studio = await Studio.proven()
+  folder = mkdtempSync(join(studio.folder, 'recipes-'))
+  await later(0)
 })
+afterEach(() => studio.close())
+
+/** Days pass; the recipes get a token that is good then. */
+async function later(days: number) {
+  studio.clock.jumpTo(studio.clock.now() + days * 86_400_000)
+  studio.admin = await studio.as('administrator')
+  const body = { name: 'recipes', role: 'administrator', days: 1 }
+  token = (await studio.admin.post<{ token: string }>('/tokens', body)).token
+}
 
 const blocks = new Map(
   [...readFileSync('docs/recipes.md', 'utf8').matchAll(/```sh recipe=(\w+)\n([\s\S]*?)```/g)].map((m) => [m[1], m[2]]),
@@ -72,10 +79,7 @@ test('nightly: a check of each display of the room is queued for the night @long
 test('gate: a screen within its limits lets the job begin; one that has lapsed does not @long', async () => {
   const fine = await cook('gate', { DISPLAY_NAME: 'Sedge 2' })
   expect([fine.code, fine.out.trim().split('\n').at(-1)]).toEqual([0, 'rendering'])
-  studio.clock.jumpTo(studio.clock.now() + 60 * 86_400_000)
-  studio.admin = await studio.as('administrator')
-  token = (await studio.admin.post<{ token: string }>('/tokens', { name: 'later', role: 'administrator', days: 30 }))
-    .token
+  await later(60)
   const lapsed = await cook('gate', { DISPLAY_NAME: 'QL-27-04418' })
   expect(lapsed.code).toBe(4)
   expect(lapsed.err).toContain('cannot be trusted today')
@@ -97,6 +101,7 @@ test('profiles: each file is the profile that the run filed', async () => {
 })
 
 test('monday: the report as PDF and CSV, and what is due @long', async () => {
+  await later(60)
   const { code, err } = await cook('monday')
   expect([code, err]).toEqual([0, ''])
   const day = new Date().toISOString().slice(0, 10)
@@ -111,7 +116,9 @@ test('monday: the report as PDF and CSV, and what is due @long', async () => {
 
 test('monitor: fine while nothing is outside; the server’s silence is no fine @long', async () => {
   const fine = await cook('monitor')
-  expect([fine.code, fine.out]).toEqual([0, 'OK: 1 lapsed\n'])
+  expect([fine.code, fine.out]).toEqual([0, 'OK: 1 within\n'])
+  await later(60)
+  expect((await cook('monitor')).out).toBe('OK: 1 lapsed\n')
   const away = await cook('monitor', { BICHROMA_SERVER: 'http://127.0.0.1:9' })
   expect(away.code).toBe(6)
   const refused = await cook('monitor', { BICHROMA_TOKEN: 'bichroma_wrong' })

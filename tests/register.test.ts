@@ -13,10 +13,11 @@ import { passwords, Studio } from './studio'
 
 const day = 86_400_000
 let studio: Studio
-beforeAll(async () => {
+// Each has a studio of its own: days go by, limits and slots change.
+beforeEach(async () => {
   studio = await Studio.open()
 })
-afterAll(() => studio.close())
+afterEach(() => studio.close())
 
 /** Days go by; the session of before has run out by then. */
 async function later(days: number) {
@@ -40,7 +41,7 @@ const newDisplay = (change: Record<string, unknown> = {}) => ({
 
 describe('a display in the register', () => {
   let id: number
-  beforeAll(async () => {
+  beforeEach(async () => {
     id = (await studio.admin.post<{ id: number }>('/displays', newDisplay())).id
   })
 
@@ -107,10 +108,8 @@ test('instruments come into the register by themselves, and tell where they are'
   ])
 })
 
-/** Slot 1 holds a calibration, whichever test comes first. */
-async function calibrated() {
-  if (!(await studio.display()).slots[0].label) await studio.finish(await studio.start())
-}
+/** Slot 1 holds a calibration. */
+const calibrated = async () => studio.finish(await studio.start({ sampling: 'brief' }))
 
 test('a verdict ages: fresh, due this week, overdue, lapsed; a check makes it fresh again @long', async () => {
   const run = await studio.finish(await studio.start())

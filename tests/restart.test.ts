@@ -6,7 +6,7 @@ import { Bench, BenchClock, fenLantern } from '@bichroma/bench'
 import { uniformFrom } from '@bichroma/core/basics'
 import type { DisplayDetail, RunDetail } from '@bichroma/contract'
 import { startServer } from '@bichroma/server'
-import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { demoAims } from '../scripts/demoStudio'
 import { asSeen, live, passwords } from './studio'
 import { until } from '../scripts/waiting'
@@ -48,7 +48,7 @@ function startProcess(port = 0): Promise<{ url: string; kill: () => Promise<void
 beforeAll(async () => {
   const server = await startServer({ dataDir })
   await server.access.addAccount('administrator', 'Admin', 'administrator', passwords.administrator)
-  const client = new ApiClient(server.url)
+  const client = new HeldClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   const idOf = async (path: string, body: unknown) => (await client.post<{ id: number }>(path, body)).id
   await idOf('/aims', { name: 'Atlas web', aim: demoAims['Atlas web'] })
@@ -100,9 +100,9 @@ test('a server killed four times in a run: every acknowledged reading is kept, a
   })
   bench.carry(live.instrument, live.workstation)
   bench.connect(live.workstation)
-  let client = new ApiClient(server.url)
+  let client = new HeldClient(server.url)
   const again = async () => {
-    client = new ApiClient(server.url)
+    client = new HeldClient(server.url)
     await client.signIn('administrator', passwords.administrator)
     await until(
       async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live,
@@ -164,7 +164,7 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
     first: await bench.display(live.serial).readSlot(1),
   })
   const held = await slots()
-  let client = new ApiClient(server.url)
+  let client = new HeldClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live, 'the courier is connected')
   const { slots: rack } = await client.get<DisplayDetail>(`/displays/${displayId}`)
@@ -180,7 +180,7 @@ test('a server killed in the middle, then stopped by hand: the slot is put back'
   await server.kill()
   expect(await slots()).not.toEqual(held)
   server = await startProcess(port)
-  client = new ApiClient(server.url)
+  client = new HeldClient(server.url)
   await client.signIn('administrator', passwords.administrator)
   await until(async () => (await client.get<DisplayDetail>(`/displays/${displayId}`)).live, 'the courier is connected')
   await client.post(`/runs/${id}/stop`)

@@ -1,5 +1,6 @@
 import type { DisplayRollout, RolloutRow, WavePreview } from '@bichroma/contract'
 import { RolloutStudio } from '../scripts/ordeal/rolloutStudio'
+import { HeldClient } from './heldClient'
 import { until } from '../scripts/waiting'
 
 let studio: RolloutStudio
@@ -21,7 +22,7 @@ const macos = () => studio.row(3)
 const linux = () => studio.row(5)
 
 beforeEach(async () => {
-  studio = await RolloutStudio.open(6, 2)
+  studio = await RolloutStudio.open(6, 2, HeldClient)
   for (const { displayId } of await studio.rows()) for (const slot of [1, 2]) studio.file(displayId, slot, 1)
   for (const name of studio.bench.names) studio.bench.connect(name)
   await until(async () => (await studio.rows()).every((r) => r.courierOnline), 'every courier is there')
@@ -409,7 +410,7 @@ describe('it stays so', () => {
 
   test('curves that the video card lost are told, and loaded again where the policy says so @long', async () => {
     // The fourth display of a workstation lives by its video card.
-    const own = await RolloutStudio.open(1, 4)
+    const own = await RolloutStudio.open(1, 4, HeldClient)
     try {
       const card = own.bench.display('RD-001-4')
       const told = async () => (await own.client.get<DisplayRollout>('/displays/4/rollout')).curves

@@ -8,6 +8,7 @@ import {
   type Session,
 } from '@bichroma/contract'
 import { ApiClient, Refused } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { Studio } from './studio'
 
 /** RFC 6238 with SHA-1 and 30 s, written down from the RFC and not from what the server uses. */
@@ -39,7 +40,7 @@ let number = 0
 async function secured() {
   const login = `factor${++number}`
   await studio.server.access.addAccount(login, `Name ${login}`, 'technician', word)
-  const client = new ApiClient(studio.server.url)
+  const client = new HeldClient(studio.server.url)
   await client.signIn(login, word)
   const offer = await client.post<SecondFactorOffer>('/session/second-factor')
   const key = fromBase32(offer.secret)
@@ -48,7 +49,7 @@ async function secured() {
   return { login, client, offer, key, codes }
 }
 const signIn = async (login: string, code?: string) => {
-  const client = new ApiClient(studio.server.url)
+  const client = new HeldClient(studio.server.url)
   await client.post('/session', { login, password: word, ...(code !== undefined && { code }) })
   return client
 }
@@ -113,7 +114,7 @@ test('a link for a new password takes the place of the password, not of the seco
   const { login, key } = await secured()
   const { id } = (await studio.admin.get<{ id: number; login: string }[]>('/people')).find((p) => p.login === login)!
   const { token } = await studio.admin.post<{ token: string }>(`/people/${id}/reset`)
-  const client = new ApiClient(studio.server.url)
+  const client = new HeldClient(studio.server.url)
   await client.post('/accept', { token, password: word })
   expect((await client.get<Session>('/session')).account).toBeNull()
   await expect(signIn(login)).rejects.toThrow('Type the six figures')

@@ -16,6 +16,7 @@ import {
 } from '@bichroma/server'
 import { builtProgram } from '../scripts/builtProgram.cjs'
 import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { displayBody } from '../scripts/displayBody'
 import { demoAims, demoLimits } from '../scripts/demoStudio'
 import { copyOfMade } from '../scripts/madeOnce'
@@ -68,7 +69,7 @@ async function makeStudio(folder: string, scenario: Scenario): Promise<Made> {
   const server = await startServer(serverOptions(folder, clock))
   for (const [role, password] of Object.entries(passwords))
     await server.access.addAccount(role, role, role as Role, password)
-  const admin = new ApiClient(server.url)
+  const admin = new HeldClient(server.url)
   await admin.signIn('administrator', passwords.administrator)
   const idOf = async (path: string, body: unknown) => (await admin.post<{ id: number }>(path, body)).id
   const aimIds: Record<string, number> = {}
@@ -152,7 +153,7 @@ export class Studio {
     const bench = new Bench({ scenario, server: server.url, keys, clock, stateDir: join(folder, 'bench'), retryMs: 10 })
     bench.carry(live.instrument, live.workstation)
     const { displayId, aimIds, ids, cookie } = made
-    const admin = new ApiClient(server.url, cookie)
+    const admin = new HeldClient(server.url, cookie)
     const studio = new Studio(folder, server, bench, clock, admin, displayId, aimIds, keys, ids, options)
     await studio.connect()
     return studio
@@ -182,7 +183,7 @@ export class Studio {
   }
 
   async as(role: Role): Promise<ApiClient> {
-    const client = new ApiClient(this.server.url)
+    const client = new HeldClient(this.server.url)
     await client.signIn(role, passwords[role])
     return client
   }

@@ -12,6 +12,7 @@ import {
 import { routeFacts } from '../packages/server/src/app/openapi/routeFacts'
 import { routeRoles } from '../packages/server/src/http/routeRoles'
 import { ApiClient } from '../scripts/apiClient'
+import { HeldClient } from './heldClient'
 import { live, Studio } from './studio'
 
 let studio: Studio
@@ -80,7 +81,7 @@ test('it may never do more than its maker may at that moment', async () => {
     name: 'Maker',
     role: 'technician',
   })
-  const maker = new ApiClient(studio.server.url)
+  const maker = new HeldClient(studio.server.url)
   await maker.post('/accept', { token: invitation, password: 'sallow and alder' })
   await expect(make({ role: 'administrator' }, maker)).rejects.toThrow('“Role” must be technician or less')
   const { token } = await make({ role: 'technician' }, maker)
@@ -149,7 +150,7 @@ describe('rooms of a technician', () => {
       rooms: [elsewhere],
     })
     ids.account = id
-    limited = new ApiClient(studio.server.url)
+    limited = new HeldClient(studio.server.url)
     await limited.post('/accept', { token, password: 'sallow and alder' })
     ids.run = await studio.start()
     await studio.finish(ids.run)

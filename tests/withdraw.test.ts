@@ -7,11 +7,12 @@ import { Studio } from './studio'
 const disk = new FaultyDisk()
 let studio: Studio
 let run: RunDetail
-beforeAll(async () => {
+// Each has a studio of its own: what it withdraws or imports counts for the others' verdicts.
+beforeEach(async () => {
   studio = await Studio.proven({ storeDriver: disk.driver })
   run = await studio.run(1)
 })
-afterAll(() => studio.close())
+afterEach(() => studio.close())
 
 const history = () => studio.admin.get<SlotHistory>(`/drift/${studio.displayId}?slot=1`)
 const counted = async () => (await history()).history.map((h) => h.runId)

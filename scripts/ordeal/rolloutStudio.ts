@@ -104,7 +104,8 @@ export class RolloutStudio {
     private readonly store: Database.Database,
   ) {}
 
-  static async open(workstations: number, displaysEach: number): Promise<RolloutStudio> {
+  /** Tests bring a client of their own, which looks at every answer. */
+  static async open(workstations: number, displaysEach: number, Client = ApiClient): Promise<RolloutStudio> {
     const scenario = rolloutScenario(workstations, displaysEach)
     const folder = await copyOfMade(`rollout-${workstations}-${displaysEach}`, (made) => registerAll(made, scenario))
     const { cookie, keys, now } = JSON.parse(readFileSync(join(folder, 'made.json'), 'utf8')) as Made
@@ -120,7 +121,7 @@ export class RolloutStudio {
     })
     const store = new Database(join(folder, 'data', 'bichroma.sqlite'), { timeout: 5000 })
     store.function('folded', { deterministic: true }, (text) => String(text))
-    return new RolloutStudio(folder, server, bench, new ApiClient(server.url, cookie), scenario, clock, store)
+    return new RolloutStudio(folder, server, bench, new Client(server.url, cookie), scenario, clock, store)
   }
 
   /** Files a profile for a slot of a display, as a proved run does; gives the run's number. */

@@ -38,6 +38,9 @@ const json = (...args: string[]) => {
   return { code, value: JSON.parse(out) }
 }
 
+/** A table that halves every colour. */
+const halves = () => put('halves.cube', 'LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n')
+
 describe('delta', () => {
   test('adds the column, and agrees with the formula for single pairs', () => {
     const { code, value } = json('delta', sample('pairs.csv'), '--out', at('d.csv'))
@@ -164,7 +167,6 @@ describe('tables', () => {
   })
 
   test('a picture of 16 bits keeps its bits', () => {
-    put('lift.cube', 'LUT_1D_SIZE 2\n0 0 0\n0.5 0.5 0.5\n')
     const wide = new PNG({ width: 4, height: 1 })
     wide.data = Buffer.from(
       new Uint16Array([0, 257, 40000, 65535, 1, 2, 3, 65535, 65535, 0, 0, 65535, 12345, 23456, 34567, 65535]).buffer,
@@ -175,9 +177,7 @@ describe('tables', () => {
         PNG.sync.write(wide, { bitDepth: 16, colorType: 6, inputColorType: 6, inputHasAlpha: true } as object),
       ),
     )
-    expect(json('table', 'apply', at('lift.cube'), '--rgb', at('wide.png'), '--out', at('half.png')).value.bits).toBe(
-      16,
-    )
+    expect(json('table', 'apply', halves(), '--rgb', at('wide.png'), '--out', at('half.png')).value.bits).toBe(16)
     const back = PNG.sync.read(readFileSync(at('half.png')), { skipRescale: true } as object)
     expect([...back.data].slice(0, 4)).toEqual([0, 129, 20000, 65535])
     expect([...back.data].slice(12)).toEqual([6173, 11728, 17284, 65535])
@@ -386,7 +386,7 @@ describe('bad input: exit code 2, one line that names file, line and field, noth
     ],
     [
       'a picture that is none',
-      () => ['table', 'apply', at('lift.cube'), '--rgb', put('x.png', 'no picture'), '--out', at('never.png')],
+      () => ['table', 'apply', halves(), '--rgb', put('x.png', 'no picture'), '--out', at('never.png')],
       /x\.png: this is no PNG\.$/,
     ],
     [
@@ -394,7 +394,7 @@ describe('bad input: exit code 2, one line that names file, line and field, noth
       () => [
         'table',
         'apply',
-        at('lift.cube'),
+        halves(),
         '--rgb',
         put('x.png', new Uint8Array(readFileSync(sample('picture.png')).subarray(0, 900))),
         '--out',

@@ -76,6 +76,9 @@ export interface InstrumentTurn {
 /** What the list of slots can be asked by; the soonest to leave their limits first. */
 export const slotOutlookListSchema = yup.object({ ...listFields, room: numeralField() }).noUnknown()
 
+/** Which slot’s history is asked for: the one that is shown when left out. */
+export const slotHistorySchema = yup.object({ slot: numeralField(8) }).noUnknown()
+
 export interface FleetDrift {
   /** Slots that have a history, and those of them that will be outside within 60 days. */
   slots: number

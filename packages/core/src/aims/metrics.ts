@@ -24,6 +24,8 @@ export interface JudgedPatch extends PatchReading {
   readonly lab: Lab
   readonly targetLab: Lab
   readonly deltaE: number
+  /** How long the reading took, ms, where a run made it. */
+  readonly tookMs?: number
 }
 
 /** One grey level against the aim. */

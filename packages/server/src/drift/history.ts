@@ -39,8 +39,16 @@ export async function historyOf(
     .find({ where: { displayId, slot }, order: { at: 'ASC', id: 'ASC' } })
   const label = rows[rows.length - 1]?.label
   let segment = 0
-  return rows.filter((r) => r.label === label).map((r) => ({ ...r, segment: r.calibrated ? ++segment : segment }))
+  return rows
+    .filter((r) => r.label === label)
+    .map((r) => ({ ...r, figures: toldFigures(r.figures), segment: r.calibrated ? ++segment : segment }))
 }
+
+/** Older versions let figures in that are no numbers. */
+const toldFigures = (figures: TrackedFigures): TrackedFigures =>
+  Object.values(figures).every(Number.isFinite)
+    ? figures
+    : Object.fromEntries(Object.entries(figures).filter(([, value]) => Number.isFinite(value)))
 
 /** What the trends of a slot foretell by limits: the rule that is broken first. */
 function foretell(drift: SlotDriftRow['drift'], limits: Limits, now: number): Foretold | null {
@@ -96,8 +104,10 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     figures,
   }))
   if (!run.summary) throw new Error(`Run ${run.id} was validated without a judgement.`)
+  // The newest may lack a figure that an older version let in as no number.
+  const latest = (key: string) => history.findLast(({ figures }) => key in figures)?.figures[key] ?? 0
   const drift = slotDrift(validated, run.summary.aimWhite)
-  const difference = (metric: 'averageDeltaE' | 'worstDeltaE') => newest.figures[figureKey({ metric }, 'de2000')]
+  const difference = (metric: 'averageDeltaE' | 'worstDeltaE') => latest(figureKey({ metric }, 'de2000'))
   const row: Omit<SlotDriftRow, 'id'> = {
     displayId,
     slot,
@@ -109,8 +119,8 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     instrumentId: newest.instrumentId,
     averageDeltaE: difference('averageDeltaE'),
     worstDeltaE: difference('worstDeltaE'),
-    luminanceOff: newest.figures[signedKey],
-    whiteDeltaUv: newest.figures.whiteDeltaUv,
+    luminanceOff: latest(signedKey),
+    whiteDeltaUv: latest('whiteDeltaUv'),
     drift,
     shifts: instrumentShifts(validated, drift),
     foretold: foretell(drift, limits.limits, now),

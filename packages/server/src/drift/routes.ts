@@ -2,7 +2,13 @@ import type { DataSource } from 'typeorm'
 import { formulaOf } from '@bichroma/core/aims'
 import { figureKey, forecastRule, slotDrift } from '@bichroma/core/drift'
 import { runKinds } from '@bichroma/core/runs'
-import { slotOutlookListSchema, type DisplayEvent, type RuleDrift, type SlotHistory } from '@bichroma/contract'
+import {
+  slotHistorySchema,
+  slotOutlookListSchema,
+  type DisplayEvent,
+  type RuleDrift,
+  type SlotHistory,
+} from '@bichroma/contract'
 import { limitsEntity } from '../aims/entities'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
@@ -19,10 +25,8 @@ export function driftRoutes(api: Api, data: DataSource, fleet: FleetDriftKeeper,
   api.on('GET /drift/slots', (request) => listSlotOutlooks(data, queryOf(request, slotOutlookListSchema), now()))
   api.on('GET /drift/:displayId', async (request) => {
     const displayId = idOf(request, 'displayId')
-    const asked = request.query.slot
-    if (asked !== undefined && !/^[1-8]$/.test(String(asked)))
-      throw new Refusal('invalid-input', '“slot” must be the number of a slot, 1 to 8.', 'slot')
-    return slotHistory(data, displayId, asked === undefined ? null : Number(asked), now())
+    const { slot } = queryOf(request, slotHistorySchema)
+    return slotHistory(data, displayId, slot === undefined ? null : Number(slot), now())
   })
 }
 

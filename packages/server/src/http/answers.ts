@@ -153,12 +153,12 @@ export interface Answers {
   'POST /inventory/plan': InventoryPlan
   'POST /inventory': { written: number }
   'GET /found': FoundDisplay[]
-  'POST /displays/:id/name': Done
+  'POST /displays/:id/name': { seconds: number }
   'GET /displays/:id/outlook': RunOutlook[]
   'GET /instruments': Instrument[]
   'PUT /instruments/:id': Done
   'GET /corrections': Page<MadeCorrection>
-  'POST /corrections': Made
+  'POST /corrections': Made & { residual: number }
 
   'GET /aims': StoredAim[]
   'POST /aims': Made

@@ -52,6 +52,9 @@ beforeAll(async () => {
   await data.query(`INSERT INTO instrument VALUES (1, 'C3', 'TC-1'), (2, 'C3', 'TC-2')`)
 })
 afterAll(() => data.destroy())
+// What a test writes is gone after it.
+beforeEach(() => data.query('BEGIN'))
+afterEach(() => data.query('ROLLBACK'))
 
 /** How often each value stands there, by hand. */
 function counted<T>(values: readonly T[]): Map<T, number> {

@@ -197,10 +197,11 @@ export const stepEntity = new EntitySchema<StepRow>({
   },
 })
 
-export interface StageRow extends StageRecord {
-  id: number
-  runId: number
-}
+/** What a stage may have none of. */
+type StageExtras = 'conditions' | 'rounds' | 'warmUp' | 'gauge'
+export type StageRow = Omit<StageRecord, StageExtras> & {
+  [K in StageExtras]?: StageRecord[K] | null
+} & { id: number; runId: number }
 export const stageEntity = new EntitySchema<StageRow>({
   name: 'run_stage',
   columns: {
@@ -217,6 +218,17 @@ export const stageEntity = new EntitySchema<StageRow>({
     gauge: columns.jsonOrNull('gauge'),
   },
 })
+/** A stage as it is told: what it has none of is left out. */
+export const stageRecordOf = (row: StageRow): StageRecord => {
+  const { id: _id, runId: _runId, conditions, rounds, warmUp, gauge, ...record } = row
+  return {
+    ...record,
+    ...(conditions && { conditions }),
+    ...(rounds && { rounds }),
+    ...(warmUp && { warmUp }),
+    ...(gauge && { gauge }),
+  }
+}
 
 /** One acknowledged reading. Signal or drive 0–1; XYZ in cd/m²; duration at real pace, ms. */
 export interface ReadingRow {

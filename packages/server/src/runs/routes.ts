@@ -8,7 +8,6 @@ import {
   stopRunSchema,
   validate,
   type RunDetail,
-  type StageRecord,
 } from '@bichroma/contract'
 import type { CourierHub } from '../couriers/hub'
 import type { ContentStore } from '../data/contents'
@@ -19,7 +18,7 @@ import type { Threads } from '../http/threads'
 import type { RunEngine } from './engine/engine'
 import { changesBetween, type Ledger } from '../ledger/ledger'
 import { displayEntity } from '../register/entities'
-import { runEntity, runFacts, runName, stageEntity, type RunFacts } from './entities'
+import { runEntity, runFacts, runName, stageEntity, stageRecordOf, type RunFacts } from './entities'
 import { readingsOf } from './readingsOf'
 import { rebuildProfile } from './profile/rebuildProfile'
 import { queryOf } from '../http/query'
@@ -70,16 +69,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
     const row = await rowOf(idOf(request))
     const [summary] = await summarizeRuns(data, [row])
     const log = await readingsOf(data, row.id)
-    const stages = (await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })).map(
-      ({ id: _id, runId: _runId, conditions, rounds, warmUp, gauge, ...record }): StageRecord => ({
-        ...record,
-        // What a stage has none of is left out.
-        ...(conditions && { conditions }),
-        ...(rounds && { rounds }),
-        ...(warmUp && { warmUp }),
-        ...(gauge && { gauge }),
-      }),
-    )
+    const stages = await data.getRepository(stageEntity).find({ where: { runId: row.id }, order: { id: 'ASC' } })
     const live = engine.live(row.id)
     const detail: Omit<RunDetail, 'log'> = {
       ...summary,
@@ -94,7 +84,7 @@ export function runRoutes(api: Api, { data, hub, engine, contents, threads, ledg
       patches: row.patches,
       correction: row.correction,
       stage: row.stage,
-      stages: live?.stages ?? stages,
+      stages: live?.stages ?? stages.map(stageRecordOf),
       progress:
         live?.progress ??
         (row.state === 'done'

@@ -25,6 +25,7 @@ export const accessFacts = {
     area: 'Access',
     tells:
       'Signs in with login and password, and the code of a second factor where there is one; sets the session’s cookie.',
+    asksWho: true,
     body: signInSchema,
     example: { login: 'viewer', password: 'view-word' },
   },

@@ -28,11 +28,20 @@ const problem = {
 }
 
 /** Answers that each route may give besides its own, by status. */
-const refusals = (needs: string, hasInput: boolean): number[] => [
-  ...(hasInput ? [400] : []),
-  ...(needs === 'anyone' ? [] : [401, 403]),
-  ...[404, 409, 429, 503],
-]
+const refusals = (name: RouteName): number[] => {
+  const { body, takes, asksWho } = routeFacts[name]
+  const open = routeRoles[name] === 'anyone'
+  return [
+    // A number, or an address, can be wrong everywhere.
+    400,
+    ...(open && !asksWho ? [] : [401]),
+    ...(open ? [] : [403]),
+    404,
+    409,
+    ...((body ?? takes) ? [413] : []),
+    ...[429, 500, 503],
+  ]
+}
 
 const titleOf = (status: number) =>
   Object.values(problemKinds)
@@ -96,10 +105,7 @@ function operation(name: RouteName, answer: JsonSchema | undefined) {
     responses: {
       [makes ? '201' : '200']: { description: tells, content },
       ...Object.fromEntries(
-        refusals(needs, Boolean(body ?? query ?? takes)).map((status) => [
-          String(status),
-          { description: titleOf(status), content: asProblem },
-        ]),
+        refusals(name).map((status) => [String(status), { description: titleOf(status), content: asProblem }]),
       ),
     },
     security: needs === 'anyone' ? [] : [{ token: [] }, { session: [] }],

@@ -9,6 +9,7 @@ import {
   startWaveSchema,
   waveItemListSchema,
   waveListSchema,
+  slotHistorySchema,
   slotOutlookListSchema,
 } from '@bichroma/contract'
 import type { RouteFacts } from './routeFacts'
@@ -27,6 +28,7 @@ export const rolloutFacts = {
   'GET /drift/:displayId': {
     area: 'Drift',
     tells: 'The history and the forecast of one slot; `slot` asks for another than the one that is shown.',
+    query: slotHistorySchema,
   },
   'GET /rollout': { area: 'Rollout', tells: 'Which profile each display has in force.', query: rolloutListSchema },
   'GET /rollout/summary': { area: 'Rollout', tells: 'Whether every workstation shows what it should.' },

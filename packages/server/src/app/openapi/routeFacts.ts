@@ -16,6 +16,8 @@ export interface RouteFacts {
   /** Yup schema of the body, and one that fits it in a studio with one of each thing. */
   readonly body?: unknown
   readonly example?: object
+  /** It answers 401 though it needs no account. */
+  readonly asksWho?: true
   /** It answers 201. */
   readonly makes?: true
   /** Media types of a file that it sends in place of JSON. */

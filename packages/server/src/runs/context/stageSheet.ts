@@ -2,7 +2,7 @@ import type { DataSource } from 'typeorm'
 import type { Stage } from '@bichroma/core/runs'
 import type { StageRecord } from '@bichroma/contract'
 import { patiently } from '../../data/patiently'
-import { runEntity, stageEntity, type RunRow } from '../entities'
+import { runEntity, stageEntity, stageRecordOf, type RunRow } from '../entities'
 
 /** The stages of a run as its sheet shows them: stored first, then told. */
 export class StageSheet {
@@ -23,7 +23,7 @@ export class StageSheet {
   /** Reads what is stored; the time that steps took is counted anew as they are replayed. */
   async load(): Promise<void> {
     const rows = await this.records.find({ where: { runId: this.run.id }, order: { id: 'ASC' } })
-    this.stages = rows.map(({ id: _id, runId: _runId, ...record }) => ({ ...record, tookMs: 0 }))
+    this.stages = rows.map((row) => ({ ...stageRecordOf(row), tookMs: 0 }))
   }
 
   get current(): StageRecord | undefined {
