@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { expect, test as base, type Page } from '@playwright/test'
 import type { Bench, Letter } from '@bichroma/bench'
 import { demoAccounts } from '../scripts/demoStudio'
+import { otherwiseThanDescribed } from '../scripts/otherwiseThanDescribed'
 import { Processes } from '../scripts/processes.mjs'
 
 export interface Demo {
@@ -25,7 +26,29 @@ export interface Demo {
 }
 
 /** The demo studio on the real server with the real bench process; one for every file, named by its `place`, `pace` times as fast as real. */
-export const test = base.extend<object, { place: string; pace: string; demo: Demo }>({
+export const test = base.extend<{ answersHeld: void }, { place: string; pace: string; demo: Demo }>({
+  // Whatever the browser is answered is as the API's description has it.
+  answersHeld: [
+    async ({ context }, use) => {
+      const otherwise: string[] = []
+      const looked: Promise<unknown>[] = []
+      context.on('response', (response) => {
+        const { pathname, search } = new URL(response.url())
+        if (!pathname.startsWith('/api/')) return
+        const look = otherwiseThanDescribed(response.request().method(), pathname.slice(4) + search, {
+          status: response.status(),
+          type: response.headers()['content-type'],
+          json: () => response.json() as Promise<unknown>,
+        })
+        // A page that was left takes its answers along.
+        looked.push(look.then((found) => found && otherwise.push(found)).catch(() => {}))
+      })
+      await use()
+      await Promise.all(looked)
+      expect(otherwise).toEqual([])
+    },
+    { auto: true },
+  ],
   place: ['', { scope: 'worker', option: true }],
   pace: ['60', { scope: 'worker', option: true }],
   demo: [

@@ -53,18 +53,22 @@ describe('from 200 noise-free readings of a panel with 4 % crosstalk and unequal
   })
 })
 
-test('noise is not blown up: with 0.3 % in every X, Y and Z the error is about the noise’s own @long', () => {
-  const noisy = readings.map((r) => ({
-    ...r,
-    xyz: r.xyz.map((v) => v * (1 + 0.003 * (uniform() + uniform() + uniform() - 1.5) * 2)) as unknown as Triple,
-  }))
-  const model = characterize(noisy)
-  const errors = colors.map((rgb) => deltaE2000(convertXyzToLab(panel(rgb), c.white), predictLab(model, rgb)))
-  const own = noisy.map((r, i) =>
-    deltaE2000(convertXyzToLab(r.xyz, c.white), convertXyzToLab(readings[i].xyz, c.white)),
-  )
-  expect(average(errors)).toBeLessThan(1.15 * average(own))
-})
+test.each([51, 52, 53])(
+  'noise is evened out: with 0.3 % in every X, Y and Z (seed %i) the error is less than its own @long',
+  (seed) => {
+    const uniform = uniformFrom(seed)
+    const noisy = readings.map((r) => ({
+      ...r,
+      xyz: r.xyz.map((v) => v * (1 + 0.003 * (uniform() + uniform() + uniform() - 1.5) * 2)) as unknown as Triple,
+    }))
+    const model = characterize(noisy)
+    const errors = colors.map((rgb) => deltaE2000(convertXyzToLab(panel(rgb), model.white), predictLab(model, rgb)))
+    const own = noisy.map((r, i) =>
+      deltaE2000(convertXyzToLab(r.xyz, c.white), convertXyzToLab(readings[i].xyz, c.white)),
+    )
+    expect(average(errors)).toBeLessThan(0.9 * average(own))
+  },
+)
 
 test('a panel without crosstalk is additive, and found to be', () => {
   const plain = testPanel()
