@@ -1,4 +1,4 @@
-import Ajv2020, { type ValidateFunction } from 'ajv/dist/2020'
+import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js'
 import type { JsonSchema } from '@bichroma/contract'
 import { describeApi } from '../packages/server/src/app/openapi/describe'
 

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { Validator } from '@seriousme/openapi-schema-validator'
-import type { ValidateFunction } from 'ajv/dist/2020'
+import type { ValidateFunction } from 'ajv/dist/2020.js'
 import { fits, type yup } from '@bichroma/contract'
 import { uniformFrom } from '@bichroma/core/basics'
 import { routeFacts } from '../packages/server/src/app/openapi/routeFacts'

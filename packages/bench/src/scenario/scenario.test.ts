@@ -1,4 +1,4 @@
-import Ajv from 'ajv/dist/2020'
+import Ajv from 'ajv/dist/2020.js'
 import { panelKindNames } from '@bichroma/core/register'
 import { pipelineKindNames } from '@bichroma/core/tables'
 import file from '../../scenarios/fen-lantern.json'

@@ -141,7 +141,9 @@ function fill(
 ): ResolvedAim {
   const black = liftedBlack(panelBlack, white, blackRule)
   const matrix = matrixOfPrimaries(primaries, subtract(white, black))
-  const resolved = { white, black, primaries, toneResponse, matrix }
+  const { red, green, blue } = primaries
+  // Those that an aim brings itself say what kind they are of; that is its own affair.
+  const resolved = { white, black, primaries: { red, green, blue }, toneResponse, matrix }
   return blackRule.kind === 'panel' ? resolved : { ...resolved, blackRule }
 }
 
