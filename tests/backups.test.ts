@@ -7,6 +7,7 @@ import {
   rmSync,
   statSync,
   truncateSync,
+  utimesSync,
   writeFileSync,
 } from 'node:fs'
 import { tmpdir } from 'node:os'
@@ -52,6 +53,20 @@ test('a backup made while a run goes on holds everything that was acknowledged, 
   expect(items[0]).toMatchObject({ act: 'made', name: made.name, evidence: { bytes: made.bytes, displays: 1 } })
 })
 
+test('what a killed server left of one is cleared away a day later, and nothing else', async () => {
+  await make()
+  const left = ['bichroma-2026-01-02T030405.sqlite.part', 'bichroma-2026-01-02T030405.sqlite.part-journal']
+  const others = ['notes.part', 'bichroma-2026-01-02T030406.sqlite.part']
+  for (const name of [...left, ...others]) writeFileSync(join(folder, name), 'half')
+  const before = new Date(Date.now() - 25 * 3_600_000)
+  for (const name of [...left, 'notes.part']) utimesSync(join(folder, name), before, before)
+  await make()
+  const there = readdirSync(folder)
+  expect(there).toEqual(expect.arrayContaining(others))
+  expect(there.filter((name) => left.includes(name))).toEqual([])
+  for (const name of others) rmSync(join(folder, name))
+})
+
 test('two asked for at once are one; the newest three are kept', async () => {
   const [a, b] = await Promise.all([make(), studio.admin.post<Backup>('/backups')])
   expect(b).toEqual(a)
@@ -71,6 +86,30 @@ test('a folder that cannot be written is told in a sentence, and nothing half ma
   expect(backups).toEqual([])
   expect(fault).toContain('No backup could be made in')
   await other.close()
+})
+
+test('a server that is stopped waits for no backup, and leaves no half of one', async () => {
+  let begun = () => {}
+  const copying = new Promise<void>((resolve) => (begun = resolve))
+  let breakOff = (_: Error) => {}
+  const other = await Studio.open(undefined, {
+    backups: { folder: join(outside, 'broken-off') },
+    // A store so large that its copy never ends by itself.
+    slowThreads: {
+      run: (_task, ...[paths]) =>
+        new Promise((_, reject) => {
+          writeFileSync((paths as { to: string }).to, 'half')
+          breakOff = reject
+          begun()
+        }),
+      close: async () => breakOff(new Error('The thread was ended')),
+    },
+  })
+  const asked = other.admin.raw('POST', '/backups').catch(() => null)
+  await copying
+  await other.close()
+  await asked
+  expect(readdirSync(join(outside, 'broken-off'))).toEqual([])
 })
 
 describe('what does not hold is found', () => {

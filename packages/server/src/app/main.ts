@@ -52,10 +52,12 @@ async function main() {
     return
   }
   log.level = settings.log
+  const threadWorker = new URL('./threadWorker.ts', import.meta.url).href
   running = await startServer({
     ...optionsOf(settings),
     solver: threadedSolver(new URL('../runs/solverWorker.ts', import.meta.url).href),
-    threads: workerThreads(new URL('./threadWorker.ts', import.meta.url).href),
+    threads: workerThreads(threadWorker),
+    slowThreads: workerThreads(threadWorker, { longestMs: Infinity }),
   })
   // Whoever starts it reads where it listens, and with which token the first administrator is made.
   console.log(JSON.stringify({ url: running.url, first: await running.access.firstVisit.begin() }))

@@ -219,7 +219,7 @@ export async function openParts(options: ServerOptions, now: () => number) {
     graceMs: options.graceMs ?? 10_000,
     gaugeMs: options.gaugeMs ?? 700,
   })
-  const backups = new BackupKeeper(data, threads, ledger, now, {
+  const backups = new BackupKeeper(data, options.slowThreads ?? inlineThreads, ledger, now, {
     folder: join(options.dataDir, 'backups'),
     everyHours: 0,
     keep: 14,

@@ -18,6 +18,8 @@ export interface ServerOptions {
   readonly now?: () => number
   readonly solver?: Solver
   readonly threads?: Threads
+  /** For what takes minutes, so that nobody's report waits for it. */
+  readonly slowThreads?: Threads
   /** In place of better-sqlite3, for tests of disks that fail. */
   readonly storeDriver?: unknown
   /** False leaves it to the system when commits reach the disk; true unless given. See StoreOptions. */

@@ -9,7 +9,7 @@ import { judgeImport } from '../review/judgeImport'
 import { writeFleetReport, writeRunReport } from '../review/reports'
 import { profileBytes } from '../runs/profile/profileBytes'
 import { readOwnPatches } from '../runs/readOwnPatches'
-import { proveBackup } from '../studio/proveBackup'
+import { makeBackup } from '../studio/makeBackup'
 import { lookAtPicture } from '../studio/lookAtPicture'
 
 // Whoever asked waits for a report anyway; everybody else waits for the request loop.
@@ -28,7 +28,7 @@ const tasks: Readonly<Record<string, unknown>> = {
   makeRounds,
   peerStanding,
   profileBytes,
-  proveBackup,
+  makeBackup,
   readOwnPatches,
   roundsWhatIf,
   sumUpDrift,

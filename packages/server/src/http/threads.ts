@@ -20,8 +20,8 @@ export const inlineThreads: Threads = {
 
 /** Tasks that may wait while one is carried out. */
 const mostWaiting = 64
-/** Wall time that one task may take, and wait for its turn, ms, and memory, MB. */
-const longestMs = 120_000
+/** Wall time that one task may take, and wait for its turn, ms, unless it is given; and memory, MB. */
+const usualMs = 120_000
 const mostMemory = 1024
 
 /** What of a thread's end is nobody's fault here, as people are told it. */
@@ -34,8 +34,8 @@ function refusalOf(error: unknown): Refusal | null {
   return null
 }
 
-/** In one thread beside the request loop. `workerFile`: URL of threadWorker. */
-export function workerThreads(workerFile: string): Threads {
+/** In one thread beside the request loop. `workerFile`: URL of threadWorker; `longestMs` may be Infinity. */
+export function workerThreads(workerFile: string, { longestMs = usualMs } = {}): Threads {
   const pool = new Piscina({
     filename: workerFile,
     minThreads: 0,
@@ -60,7 +60,7 @@ export function workerThreads(workerFile: string): Threads {
     // Whoever asked has most likely left.
     if (performance.now() - askedAt > longestMs) throw tooMuch()
     try {
-      return await pool.run({ task, args }, { signal: AbortSignal.timeout(longestMs) })
+      return await pool.run({ task, args }, longestMs < Infinity ? { signal: AbortSignal.timeout(longestMs) } : {})
     } catch (error) {
       throw closing ? stopped() : (refusalOf(error) ?? error)
     }

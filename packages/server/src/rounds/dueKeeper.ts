@@ -7,7 +7,7 @@ import { roundsSettings } from './settings'
 
 const day = 86_400_000
 /** Displays that are looked at in one go. */
-const atOnce = 500
+const atOnce = 200
 
 const usual = JSON.stringify(Object.fromEntries(Object.entries(usualDays).map(([panel, { days }]) => [panel, days])))
 

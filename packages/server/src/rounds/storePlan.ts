@@ -18,7 +18,7 @@ interface StoreServices {
 type Change = (take: Take) => void
 
 /** Visits that are stored in one go. */
-const atOnce = 100
+const atOnce = 50
 /** Plans that are kept. */
 const mostPlans = 200
 

@@ -32,6 +32,8 @@ import { UseTimes, useTimesQuery } from './hours'
 import { roundsSettings } from './settings'
 
 const daysShown = 7
+/** Visits that are read at a time: a few milliseconds' worth. */
+const atOnce = 200
 
 interface ShownDisplay {
   id: number
@@ -188,13 +190,19 @@ export async function weekOf(
     knownOptions.set(text, known)
     return known
   }
-  const rows = await toldVisits(
-    data,
-    `((visit.at < ? AND visit.ends_at > ? AND visit.state IN ('planned', 'begun', 'done', 'missed', 'blocked')) OR visit.id = ?)
-     ${only ? 'AND (visit.person_id = ? OR visit.instrument_id = ? OR visit.id = ?)' : ''}`,
+  const found = await data.query<{ id: number }[]>(
+    `SELECT id FROM visit WHERE ((visit.at < ? AND visit.ends_at > ? AND visit.state IN ('planned', 'begun', 'done', 'missed', 'blocked')) OR visit.id = ?)
+     ${only ? 'AND (visit.person_id = ? OR visit.instrument_id = ? OR visit.id = ?)' : ''} ORDER BY visit.at, visit.id`,
     [ends, begins, visitId, ...(only ? [only.personId ?? 0, only.instrumentId, visitId] : [])],
   )
-  const visits = await visitsAsTold(data, rows, { now, windowSet, optionSet })
+  const visits: Visit[] = []
+  for (let start = 0; start < found.length; start += atOnce) {
+    // Others are answered in between: a large studio has thousands.
+    if (start) await new Promise((resolve) => setImmediate(resolve))
+    const ids = found.slice(start, start + atOnce).map((f) => f.id)
+    const rows = await toldVisits(data, 'visit.id IN (SELECT value FROM json_each(?))', [JSON.stringify(ids)])
+    visits.push(...(await visitsAsTold(data, rows, { now, windowSet, optionSet })))
+  }
   return {
     plan: only ? null : await planStanding(data, working, now),
     hours,

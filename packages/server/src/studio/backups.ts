@@ -1,6 +1,6 @@
-import { chmodSync, existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, renameSync, statSync } from 'node:fs'
+import { rm } from 'node:fs/promises'
 import { join } from 'node:path'
-import Database from 'better-sqlite3'
 import type { DataSource } from 'typeorm'
 import type { Backup, Backups } from '@bichroma/contract'
 import { logFault } from '../data/log'
@@ -9,7 +9,7 @@ import type { Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import type { Threads } from '../http/threads'
 import type { Ledger, Who } from '../ledger/ledger'
-import { proveBackup } from './proveBackup'
+import { makeBackup } from './makeBackup'
 
 /** Where backups go, how often (hours; 0 for never), and how many are kept. */
 export interface BackupPolicy {
@@ -18,15 +18,20 @@ export interface BackupPolicy {
   readonly keep: number
 }
 
+const hour = 3_600_000
+
 /** What a backup's file is called: by the instant (UTC) that it is of. */
 const nameAt = (at: number) => `bichroma-${new Date(at).toISOString().slice(0, 19).replaceAll(':', '')}.sqlite`
 const isBackup = (name: string) => /^bichroma-\d{4}-\d{2}-\d{2}T\d{6}\.sqlite$/.test(name)
+/** Whether a file is what a server left that was killed in the middle of one, long ago. */
+const isLeft = (folder: string, name: string) =>
+  /^bichroma-\d{4}-\d{2}-\d{2}T\d{6}\.sqlite\.part(-journal)?$/.test(name) &&
+  statSync(join(folder, name)).mtimeMs < Date.now() - 24 * hour
 
 /** How often it is looked whether a backup is due, ms. */
 const lookMs = 300_000
 /** And after the start, once couriers have had their moment, ms. */
 const firstLookMs = 1000
-const hour = 3_600_000
 
 /** Copies of the store, made while it is used; one counts only once it was opened and looked through. */
 export class BackupKeeper {
@@ -83,14 +88,11 @@ export class BackupKeeper {
     const part = join(folder, `${name}.part`)
     try {
       mkdirSync(folder, { recursive: true, mode: 0o700 })
-      const { databaseConnection: store } = this.data.driver as unknown as { databaseConnection: Database.Database }
-      await store.backup(part)
-      // One file that is all of it, without a log beside it.
-      const copy = new Database(part)
-      copy.pragma('journal_mode = DELETE')
-      copy.close()
-      chmodSync(part, 0o600)
-      const { faults, ...evidence } = await this.threads.run(proveBackup, part)
+      for (const left of readdirSync(folder).filter((other) => isLeft(folder, other))) await rm(join(folder, left))
+      const from = this.data.options.database as string
+      const made = await this.threads.run(makeBackup, { from, to: part })
+      if ('failed' in made) throw new Refusal('unavailable', `No backup could be made in ${folder}: ${made.failed}`)
+      const { faults, ...evidence } = made
       if (faults.length) throw new Refusal('unavailable', `The backup does not hold and was thrown away. ${faults[0]}`)
       renameSync(part, join(folder, name))
       const { size, mtimeMs } = statSync(join(folder, name))
@@ -101,16 +103,13 @@ export class BackupKeeper {
         name,
         evidence: { bytes: size, ...evidence },
       })
-      for (const old of this.list().slice(keep)) rmSync(join(folder, old.name), { force: true })
+      // Large files take the system its time, and nobody waits for that.
+      for (const old of this.list().slice(keep)) await rm(join(folder, old.name), { force: true })
       this.fault = null
       return { name, bytes: size, madeAt: Math.round(mtimeMs) }
     } catch (error) {
-      for (const left of [part, `${part}-journal`])
-        try {
-          rmSync(left, { force: true })
-        } catch {
-          // Its folder is none; then nothing was left in it.
-        }
+      // Where its folder is none, nothing was left in it.
+      for (const left of [part, `${part}-journal`]) await rm(left, { force: true }).catch(() => {})
       const why =
         error instanceof Refusal
           ? error.sentence
@@ -120,9 +119,10 @@ export class BackupKeeper {
     }
   }
 
-  /** Lets a backup that is being made come to its end. */
+  /** Breaks off a backup that is being made in a thread: a large one takes minutes. */
   async close(): Promise<void> {
     for (const timer of this.timers) clearTimeout(timer)
+    await this.threads.close()
     await this.making?.catch(() => null)
   }
 }
