@@ -35,13 +35,20 @@ export const test = base.extend<{ answersHeld: void }, { place: string; pace: st
       context.on('response', (response) => {
         const { pathname, search } = new URL(response.url())
         if (!pathname.startsWith('/api/')) return
-        const look = otherwiseThanDescribed(response.request().method(), pathname.slice(4) + search, {
-          status: response.status(),
-          type: response.headers()['content-type'],
-          json: () => response.json() as Promise<unknown>,
-        })
-        // A page that was left takes its answers along.
-        looked.push(look.then((found) => found && otherwise.push(found)).catch(() => {}))
+        const type = response.headers()['content-type']
+        if (!type?.includes('json')) return
+        const look = async () => {
+          // A page that was left takes its answers along.
+          const body = await response.body().catch(() => null)
+          if (!body) return
+          const found = await otherwiseThanDescribed(response.request().method(), pathname.slice(4) + search, {
+            status: response.status(),
+            type,
+            json: async () => JSON.parse(body.toString()) as unknown,
+          })
+          if (found) otherwise.push(found)
+        }
+        looked.push(look())
       })
       await use()
       await Promise.all(looked)

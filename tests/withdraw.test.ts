@@ -148,6 +148,10 @@ describe('an import is there whole or not at all', () => {
       `/drift/${studio.displayId}`,
     ])
       expect(`${path} ${(await studio.admin.raw('GET', path)).status}`).toBe(`${path} 200`)
+    // What the slot comes to is worked out anew all the same, by the last figure that is one.
+    await doImport({ readAt: 1_700_000_000_000 })
+    const [slot] = await studio.admin.list<SlotOutlook>('/drift/slots')
+    expect([slot.validations, Number.isFinite(slot.luminanceOff)]).toEqual([3, true])
     await withdraw(id)
     expect(await counted()).not.toContain(id)
   })

@@ -72,6 +72,14 @@ function leavesBy(
   return { leavesAt: leavesAt === null ? null : Math.round(leavesAt), accepted }
 }
 
+/** Figures by which lists tell of a slot. */
+const shownKeys = [
+  figureKey({ metric: 'averageDeltaE' }, 'de2000'),
+  figureKey({ metric: 'worstDeltaE' }, 'de2000'),
+  signedKey,
+  figureKey({ metric: 'whiteDeltaUv' }, 'de2000'),
+]
+
 /** Brings what is kept of a slot's history up to date with its validations, where that is due. */
 export async function refreshSlotDrift(data: DataSource, displayId: number, slot: number, now: number): Promise<void> {
   const due = await data.getRepository(driftDueEntity).findOneBy({ displayId, slot })
@@ -84,7 +92,9 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
   const gone = written('DELETE FROM slot_drift WHERE display_id = ? AND slot = ?', [displayId, slot])
   const history = await historyOf(data, displayId, slot)
   const newest = history[history.length - 1]
-  if (!newest) {
+  // The newest may lack a figure that an older version let in as no number: the last that is one is told.
+  const told = shownKeys.map((key) => history.findLast(({ figures }) => key in figures)?.figures[key])
+  if (!newest || told.some((value) => value === undefined)) {
     await patiently(() =>
       atomically(data, (take) => {
         take(gone)
@@ -104,10 +114,8 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     figures,
   }))
   if (!run.summary) throw new Error(`Run ${run.id} was validated without a judgement.`)
-  // The newest may lack a figure that an older version let in as no number.
-  const latest = (key: string) => history.findLast(({ figures }) => key in figures)?.figures[key] ?? 0
   const drift = slotDrift(validated, run.summary.aimWhite)
-  const difference = (metric: 'averageDeltaE' | 'worstDeltaE') => latest(figureKey({ metric }, 'de2000'))
+  const [averageDeltaE, worstDeltaE, luminanceOff, whiteDeltaUv] = told as number[]
   const row: Omit<SlotDriftRow, 'id'> = {
     displayId,
     slot,
@@ -117,10 +125,10 @@ export async function refreshSlotDrift(data: DataSource, displayId: number, slot
     validations: history.length,
     verdict: newest.verdict,
     instrumentId: newest.instrumentId,
-    averageDeltaE: difference('averageDeltaE'),
-    worstDeltaE: difference('worstDeltaE'),
-    luminanceOff: latest(signedKey),
-    whiteDeltaUv: latest('whiteDeltaUv'),
+    averageDeltaE,
+    worstDeltaE,
+    luminanceOff,
+    whiteDeltaUv,
     drift,
     shifts: instrumentShifts(validated, drift),
     foretold: foretell(drift, limits.limits, now),

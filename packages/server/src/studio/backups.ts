@@ -26,7 +26,7 @@ const isBackup = (name: string) => /^bichroma-\d{4}-\d{2}-\d{2}T\d{6}\.sqlite$/.
 /** Whether a file is what a server left that was killed in the middle of one, long ago. */
 const isLeft = (folder: string, name: string) =>
   /^bichroma-\d{4}-\d{2}-\d{2}T\d{6}\.sqlite\.part(-journal)?$/.test(name) &&
-  statSync(join(folder, name)).mtimeMs < Date.now() - 24 * hour
+  (statSync(join(folder, name), { throwIfNoEntry: false })?.mtimeMs ?? Infinity) < Date.now() - 24 * hour
 
 /** How often it is looked whether a backup is due, ms. */
 const lookMs = 300_000
@@ -88,7 +88,8 @@ export class BackupKeeper {
     const part = join(folder, `${name}.part`)
     try {
       mkdirSync(folder, { recursive: true, mode: 0o700 })
-      for (const left of readdirSync(folder).filter((other) => isLeft(folder, other))) await rm(join(folder, left))
+      for (const left of readdirSync(folder).filter((other) => isLeft(folder, other)))
+        await rm(join(folder, left), { force: true })
       const from = this.data.options.database as string
       const made = await this.threads.run(makeBackup, { from, to: part })
       if ('failed' in made) throw new Refusal('unavailable', `No backup could be made in ${folder}: ${made.failed}`)
