@@ -41,6 +41,14 @@ test('what was taken away is as agreed when nothing is bound', () => {
   expect(standingOf(none, { path: '/x', hash: 'b', waitsFor: null }, 1)).toBe('overridden')
 })
 
+test('half of what is to be there is missing too; what is of no slot is in step with every one', () => {
+  const agreed: Agreed = { progress: 'sent', read: true, hash: ours, slot: null }
+  expect(standingOf(agreed, { path: null, hash: ours, waitsFor: null }, 1)).toBe('missing')
+  expect(standingOf(agreed, { path: '/x', hash: null, waitsFor: null }, 1)).toBe('missing')
+  for (const shown of [1, 2])
+    expect(standingOf(agreed, { path: '/x', hash: ours, waitsFor: null }, shown)).toBe('in force')
+})
+
 const nothing = {
   state: 'in force' as const,
   differs: false,

@@ -37,6 +37,19 @@ test('a share of failures stops it, in whichever step; those that somebody let p
   expect(nextMove({ ...rules, word: true }, failing)).toEqual({ do: 'stop', failed: 1, of: 3 })
 })
 
+test('exactly the share that is let pass stops nothing; an early word lets even a first one out that is held back', () => {
+  expect(nextMove(rules, standing({ there: 4, failed: 1 }, { 'held back': 9 }))).toEqual({ do: 'wait', for: 'first' })
+  expect(nextMove(rules, standing({ 'held back': 1, 'under way': 2 }, { 'held back': 9 }))).toEqual({
+    do: 'let out the rest',
+  })
+})
+
+test('time left: at the pace of what is there, counted from its start; none where nothing is left', () => {
+  expect(waveTimeLeft(1_000_000, 1_060_000, 3, 6)).toBe(120_000)
+  expect(waveTimeLeft(1_000_000, 1_060_000, 0, 6)).toBeNull()
+  expect(waveTimeLeft(1_000_000, 1_060_000, 0, 0)).toBe(0)
+})
+
 test('whatever happens, in ten thousand standings: the rest never goes before its gate, and nothing ends that is open @long @long', () => {
   const uniform = uniformFrom(5)
   const any = (most: number) => Math.floor(uniform() * (most + 1))
