@@ -3,7 +3,7 @@ import { normalFrom, uniformFrom } from '../basics/random'
 import type { Limits } from '../aims/limits'
 import { chanceOutside, chancePast, leavesLimits } from './chance'
 import { forecastLimits, slotDrift, type SlotDrift, type Validated } from './slotTrends'
-import { normalProbability, normalQuantile } from './theilSen'
+import { normalProbability, normalQuantile, type Trend } from './theilSen'
 import { figureKey, signedKey, whiteKeys } from './trackedFigures'
 
 const start = Date.UTC(2025, 0, 1)
@@ -115,6 +115,61 @@ describe('the chance of being outside', () => {
         at,
       ),
     ).toBeNull()
+  })
+})
+
+describe('the chance of a trend without doubt', () => {
+  const sure = (height: number, slope: number, off = 0): Trend => ({
+    slope,
+    slopeLow: slope,
+    slopeHigh: slope,
+    pivot: start,
+    height,
+    heightDeviation: off,
+    spread: off,
+    confidence: 0.8,
+    observations: 12,
+  })
+  const of = (trends: SlotDrift['trends']): SlotDrift => ({ trends, aimWhite, validations: 12 })
+
+  it('is one beyond the edge and none before it or on it', () => {
+    const chance = (height: number) =>
+      chancePast(of({ [averageKey]: sure(height, 0) }), average.rules[0], 'de2000', start)
+    expect([1.9, 2, 2.1].map(chance)).toEqual([0, 0, 1])
+  })
+
+  it('of light adds up both of its edges, as the normal distribution has them', () => {
+    const rule = { metric: 'luminanceOff', near: 5, hard: 10 } as const
+    // In the middle between the logarithms of 0.9 and 1.1, which lie 20.067 apart, with a deviation of half of that.
+    const half = (100 * Math.log(1.1 / 0.9)) / 2
+    const middle = sure(100 * Math.log(1.1) - half, 0, half)
+    expect(chancePast(of({ [signedKey]: middle }), rule, 'de2000', start)).toBeCloseTo(2 * (1 - 0.8413447), 5)
+  })
+
+  it('of a white needs both of its lights', () => {
+    const rule = { metric: 'whiteDeltaUv', near: 0.002, hard: 0.004 } as const
+    const [x, z] = [sure(0.1, 0), sure(0.1, 0)]
+    expect(chancePast(of({ [whiteKeys.x]: x, [whiteKeys.z]: z }), rule, 'de2000', start)).toBe(1)
+    expect(chancePast(of({ [whiteKeys.x]: x }), rule, 'de2000', start)).toBeNull()
+    expect(chancePast(of({ [whiteKeys.z]: z }), rule, 'de2000', start)).toBeNull()
+  })
+
+  it('leaves on its day, to half a day, up to five years from now', () => {
+    for (const days of [0.8, 3, 100, 1000, 1820]) {
+      const at = leavesLimits(of({ [averageKey]: sure(2 - days * 1e-4, 1e-4) }), average, {
+        from: start,
+        accepted: 0.5,
+      })!
+      expect(Math.abs((at - start) / day - days)).toBeLessThan(0.51)
+    }
+    const beyond = of({ [averageKey]: sure(2 - 0.2, 1e-4) })
+    expect(leavesLimits(beyond, average, { from: start, accepted: 0.5 })).toBeNull()
+  })
+
+  it('is not outside as long as it is what is accepted', () => {
+    const even = of({ [averageKey]: sure(1, 0) })
+    expect(chanceOutside(even, average, start)).toBe(0)
+    expect(leavesLimits(even, average, { from: start, accepted: 0 })).toBeNull()
   })
 })
 

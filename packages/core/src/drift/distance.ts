@@ -1,6 +1,7 @@
 import { convertChromaticityToUv, convertXyzToUv, deltaUv, type Chromaticity } from '../color/chromaticity'
 import { day } from '../basics/day'
 import { normalFrom, uniformFrom } from '../basics/random'
+import { boundedExp } from './boundedExp'
 import { dateSentence, furthestDays, past, steady, type Forecast } from './forecast'
 import { normalQuantile, type Trend } from './theilSen'
 
@@ -16,17 +17,11 @@ interface Line {
   readonly slope: number
 }
 
-/**
- * A light's share by its logarithm. Trends through readings of one minute are so steep that lines overflow within days:
- * no white is as far as e⁵⁰, where only one light is left in u′v′.
- */
-const share = (logarithm: number) => Math.exp(Math.min(50, logarithm))
-
 /** Δu′v′ to a white that such logarithms lead to. */
 function distanceFrom(aim: Chromaticity): (x: number, z: number) => number {
   const uv = convertChromaticityToUv(aim)
   const [ratioX, ratioZ] = [aim.x / aim.y, (1 - aim.x - aim.y) / aim.y]
-  return (x, z) => deltaUv(convertXyzToUv([ratioX * share(x), 1, ratioZ * share(z)]), uv)
+  return (x, z) => deltaUv(convertXyzToUv([ratioX * boundedExp(x), 1, ratioZ * boundedExp(z)]), uv)
 }
 
 /** Days after which the white is further than `edge` from its aim, to a hundredth of a day; Infinity beyond the horizon. */
@@ -67,8 +62,8 @@ export function chanceOfDistance(
   const [reachX, reachZ] = [(x.slopeHigh - x.slopeLow) / (2 * quantile), (z.slopeHigh - z.slopeLow) / (2 * quantile)]
   let beyond = 0
   for (const [a, b, c, d] of deviates) {
-    const X = ratioX * share(x.height + b * x.heightDeviation + (x.slope + a * reachX) * daysX)
-    const Z = ratioZ * share(z.height + d * z.heightDeviation + (z.slope + c * reachZ) * daysZ)
+    const X = ratioX * boundedExp(x.height + b * x.heightDeviation + (x.slope + a * reachX) * daysX)
+    const Z = ratioZ * boundedExp(z.height + d * z.heightDeviation + (z.slope + c * reachZ) * daysZ)
     const sum = X + 15 + 3 * Z
     if (Math.hypot((4 * X) / sum - u, 9 / sum - v) > edge) beyond++
   }

@@ -95,3 +95,90 @@ test('of a fleet of thousands some slots are enough @long', () => {
   expect(first).toMatchObject({ instrumentId: 1, alarm: true })
   expect(first.readings).toBeLessThan(1500)
 })
+
+/** Checks without any noise, every ten days, by two instruments in turn; the second reads `share` more from `from` on. */
+function exact({ share, from, kind = 'step' }: { share: number; from: number; kind?: 'step' | 'ramp' }): LightSeries[] {
+  return Array.from({ length: 8 }, (_, d): LightSeries => ({
+    points: Array.from({ length: 28 }, (_, n) => {
+      const ago = 285 - 10 * n
+      const instrumentId = 1 + ((n + d) % 2)
+      const part = kind === 'step' ? 1 : (from - ago) / from
+      const more = instrumentId === 2 ? 0.01 + (ago <= from ? part * Math.log1p(share) : 0) : 0
+      return { at: now - ago * day, instrumentId, luminance: (80 + 10 * d) * Math.exp((0.02 * ago) / 365 + more) }
+    }),
+  }))
+}
+
+test('without noise the change is told as it is: how much, since when, how, and from how many readings', () => {
+  for (const kind of ['step', 'ramp'] as const)
+    for (const share of [0.03, -0.02]) {
+      const [first] = instrumentChanges(exact({ share, from: 100, kind }), now)
+      expect(first).toMatchObject({ kind, alarm: true })
+      // With two of them one has begun to read more, or the other less.
+      const sign = first.instrumentId === 2 ? 1 : -1
+      expect(Math.log1p(first.luminance)).toBeCloseTo(sign * Math.log1p(share), 9)
+      expect((now - first.since) / day).toBeCloseTo(100, 6)
+      // Ten days each, from 95 days ago until 15: nine in each of eight slots, by either in turn.
+      expect(first.readings).toBe(36)
+      expect(first.within).toBeGreaterThan(0)
+      expect(first.score).toBeGreaterThan(4.6)
+    }
+})
+
+test('whatever is told rests on four readings of its instrument on either side, and began at least twenty days ago', () => {
+  const story = exact({ share: 0.05, from: 100 })
+  let told = 0
+  for (const side of ['since', 'before'])
+    for (let slots = 0; slots <= 8; slots++) {
+      // Of what the second instrument read on that side one reading each of so many slots is kept.
+      const series = story.map(({ points }, d): LightSeries => {
+        const rare = points.filter((p) => p.instrumentId === 2 && now - p.at <= 100 * day === (side === 'since'))
+        return { points: points.filter((p) => !rare.includes(p) || (d < slots && p === rare[1])) }
+      })
+      for (const { instrumentId, since, readings } of instrumentChanges(series, now)) {
+        told++
+        const own = series.flatMap(({ points }) => points.filter((p) => p.instrumentId === instrumentId))
+        expect(own.filter((p) => p.at >= since)).toHaveLength(readings)
+        expect(readings).toBeGreaterThanOrEqual(4)
+        expect(own.length - readings).toBeGreaterThanOrEqual(4)
+        expect((now - since) / day).toBeGreaterThanOrEqual(20)
+        expect((now - since) / day).toBeLessThanOrEqual(280)
+      }
+    }
+  expect(told).toBeGreaterThan(24)
+})
+
+test('what was read long ago, lies ahead, or stands alone changes nothing of what is told', () => {
+  const story = checks({ change: { instrument: 3, from: 75, share: 0.01 } })
+  const told = instrumentChanges(story, now)
+  const more = story.map(({ points }) => ({
+    points: [
+      { at: now - 301 * day, instrumentId: 1, luminance: 9 },
+      { at: now - 900 * day, instrumentId: 9, luminance: 9 },
+      ...points,
+      { at: now + 1, instrumentId: 2, luminance: 9 },
+    ],
+  }))
+  expect(instrumentChanges([...more, { points: [{ at: now - day, instrumentId: 8, luminance: 4 }] }], now)).toEqual(
+    told,
+  )
+  // The first and the last instant of it count.
+  const edges = story.map(({ points }) => ({ points: [...points, { ...points[0], at: now }] }))
+  expect(instrumentChanges(edges, now)).not.toEqual(told)
+})
+
+test('it does not matter which slot comes first, nor by which numbers instruments go', () => {
+  const story = checks({ change: { instrument: 3, from: 75, share: 0.012 }, seed: 12 })
+  const [first, ...others] = instrumentChanges(story, now)
+  const [other] = instrumentChanges([...story].reverse(), now)
+  expect({ ...other, luminance: 0, within: 0, score: 0 }).toEqual({ ...first, luminance: 0, within: 0, score: 0 })
+  expect(other.score).toBeCloseTo(first.score, 6)
+  const renamed = story.map(({ points }) => ({
+    points: points.map((p) => ({ ...p, instrumentId: 50 - p.instrumentId })),
+  }))
+  const [again, ...rest] = instrumentChanges(renamed, now)
+  expect(again.instrumentId).toBe(50 - first.instrumentId)
+  expect(again.luminance).toBeCloseTo(first.luminance, 9)
+  expect(again.within).toBeCloseTo(first.within, 9)
+  expect(rest.map((c) => c.score)).toEqual(others.map((c) => expect.closeTo(c.score, 6)))
+})

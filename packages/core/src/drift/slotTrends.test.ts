@@ -6,7 +6,8 @@ import { day } from '../basics/day'
 import { normalFrom, uniformFrom } from '../basics/random'
 import { forecastAsOf, type Forecast } from './forecast'
 import { instrumentStandings } from './outlyingInstruments'
-import { figureAt, forecastLimits, instrumentShifts, slotDrift, type Validated } from './slotTrends'
+import { figureAt, forecastLimits, instrumentShifts, slotDrift, type SlotDrift, type Validated } from './slotTrends'
+import type { Trend } from './theilSen'
 import { figureKey, signedKey, trackedFigures, whiteKeys } from './trackedFigures'
 
 const start = Date.UTC(2025, 10, 1)
@@ -118,6 +119,83 @@ test('a forecast read later: its date moves to today, and is past once its inter
   expect(forecastAsOf({ ...made, latest: null }, now + 900 * day).kind).toBe('crosses')
 })
 
+/** A trend without doubt of a figure that is `height` now and goes on by `slope` a day. */
+const sure = (height: number, slope: number, off = 0): Trend => ({
+  slope,
+  slopeLow: slope,
+  slopeHigh: slope,
+  pivot: now,
+  height,
+  heightDeviation: off,
+  spread: off,
+  confidence: 0.8,
+  observations: 12,
+})
+const driftOf = (trends: SlotDrift['trends'], validations = 12): SlotDrift => ({ trends, aimWhite, validations })
+
+test('rules stand in the order in which they break: past ones, by their day, those that hold still, those nobody knows', () => {
+  const rules = (['contrast', 'averageDeltaE', 'coverage', 'whiteDeltaUv', 'worstDeltaE'] as const).map((metric) => ({
+    metric,
+    near: 1,
+    hard: 2,
+  }))
+  const drift = driftOf({
+    contrast: sure(900, 0),
+    'averageDeltaE:de2000': sure(1, 0.02),
+    coverage: sure(1, 0),
+    'worstDeltaE:de2000': sure(1, 0.05),
+  })
+  const told = forecastLimits(drift, { rules }, now).map(({ rule, forecast }) => [rule.metric, forecast.kind])
+  expect(told).toEqual([
+    ['coverage', 'past'],
+    ['worstDeltaE', 'crosses'],
+    ['averageDeltaE', 'crosses'],
+    ['contrast', 'steady'],
+    ['whiteDeltaUv', 'not enough history'],
+  ])
+})
+
+test('light leaves its limits by the edge that it comes to first, upwards or downwards', () => {
+  const rule: Limits = { rules: [{ metric: 'luminanceOff', near: 5, hard: 10 }] }
+  /** Of light that is so many per cent from its aim, and changes by a thousandth of itself a day. */
+  const days = (off: number, sign: number) => {
+    const [{ forecast }] = forecastLimits(
+      driftOf({ [signedKey]: sure(100 * Math.log(1 + off / 100), sign * 0.1) }),
+      rule,
+      now,
+    )
+    if (forecast.kind !== 'crosses') throw new Error(forecast.kind)
+    return (forecast.at - now) / day
+  }
+  expect(days(0, 1)).toBeCloseTo(1000 * Math.log(1.1), 3)
+  expect(days(0, -1)).toBeCloseTo(-1000 * Math.log(0.9), 3)
+  expect(days(6, 1)).toBeCloseTo(1000 * Math.log(1.1 / 1.06), 3)
+  expect(days(6, -1)).toBeCloseTo(1000 * Math.log(1.06 / 0.9), 3)
+})
+
+test('a figure whose history is too short says how many of its checks there are, and never that there are enough', () => {
+  const rules: Limits = { rules: [{ metric: 'whiteDeltaUv', near: 1, hard: 2 }] }
+  const told = (validations: number, trends: SlotDrift['trends'] = {}) =>
+    forecastLimits(driftOf(trends, validations), rules, now)[0].forecast
+  expect(told(2)).toMatchObject({ kind: 'not enough history', observations: 2 })
+  // It was checked often enough, but with calibrations in between.
+  expect(told(9)).toMatchObject({ kind: 'not enough history', observations: 3 })
+  // One of the two lights alone says nothing of a white.
+  expect(told(9, { [whiteKeys.x]: sure(0, 0.001) }).kind).toBe('not enough history')
+  expect(told(9, { [whiteKeys.z]: sure(0, 0.001) }).kind).toBe('not enough history')
+})
+
+test('the band of a figure spans its value: of light by shares, of others as they are, bending as they grow', () => {
+  const light = figureAt(signedKey, sure(0, -0.1, 1), now + 100 * day)
+  expect(light.value).toBeCloseTo(100 * (Math.exp(-0.1) - 1), 9)
+  expect(light.low).toBeCloseTo(100 * (Math.exp(-0.1 - 0.0128155) - 1), 2)
+  expect(light.high).toBeCloseTo(100 * (Math.exp(-0.1 + 0.0128155) - 1), 2)
+  const grows = figureAt('averageDeltaE:de2000', sure(1, 0.01), now + 100 * day)
+  expect(grows.value).toBeCloseTo(2, 9)
+  expect(grows.low).toBeCloseTo(2 - 1.28155 * 0.05, 3)
+  expect(grows.high).toBeCloseTo(2 + 1.28155 * 0.05, 3)
+})
+
 describe('instruments beside each other', () => {
   /** Displays read in turn by four instruments, of which number 3 reads 2 % too bright and 1.5 % too blue. */
   const shiftsOf = (bias: number) => {
@@ -150,5 +228,31 @@ describe('instruments beside each other', () => {
     expect(instrumentStandings(shiftsOf(0)).every((s) => !s.stands)).toBe(true)
     const alone = ageing()
     expect(instrumentShifts(alone, slotDrift(alone, aimWhite))).toEqual([])
+  })
+
+  test('two differ by the half each, around the middle of every stretch by itself: what a calibration sets is nobody’s', () => {
+    const history = Array.from({ length: 12 }, (_, i): Validated => ({
+      at: start + i * month,
+      segment: i < 6 ? 1 : 2,
+      instrumentId: 1 + (i % 2),
+      // The second reads 4 % more light, and half a per cent more X; the slot was set 30 % brighter in between.
+      figures: {
+        [whiteKeys.luminance]: (i < 6 ? 100 : 130) + (i % 2 ? 4 : 0),
+        [whiteKeys.x]: i % 2 ? 0.005 : 0,
+        [whiteKeys.z]: 0.01,
+      },
+    }))
+    const drift = driftOf({
+      [whiteKeys.luminance]: sure(132, 0),
+      [whiteKeys.x]: sure(0, 0),
+      [whiteKeys.z]: sure(0.01, 0),
+    })
+    const [first, second] = instrumentShifts(history, drift)
+    expect([first.instrumentId, first.readings, second.instrumentId, second.readings]).toEqual([1, 6, 2, 6])
+    expect(second.luminance).toBeCloseTo(2 / 132, 9)
+    expect(first.luminance).toBeCloseTo(-2 / 132, 9)
+    expect([first.x, second.x]).toEqual([expect.closeTo(-0.0025, 9), expect.closeTo(0.0025, 9)])
+    expect([first.z, second.z]).toEqual([0, 0])
+    expect(instrumentShifts(history, driftOf({ [whiteKeys.luminance]: sure(132, 0) }))).toEqual([])
   })
 })

@@ -2,6 +2,7 @@ import type { Chromaticity } from '../color/chromaticity'
 import type { DifferenceFormula } from '../color/differences'
 import { formulaOf, type LimitRule, type Limits } from '../aims/limits'
 import { limitedMetrics } from '../aims/limitedMetrics'
+import { boundedExp } from './boundedExp'
 import { forecastDistance } from './distance'
 import { bandAt, forecastFromTrend, notEnoughHistory, type Forecast } from './forecast'
 import { fewestObservations, median, theilSenTrend, trendAt, type Trend } from './theilSen'
@@ -36,7 +37,7 @@ interface Straightening {
 const straightened: Readonly<Record<string, Straightening>> = {
   [signedKey]: {
     to: (off) => 100 * Math.log(Math.max(1e-3, 1 + off / 100)),
-    from: (logarithm) => 100 * (Math.exp(Math.min(50, logarithm / 100)) - 1),
+    from: (logarithm) => 100 * (boundedExp(logarithm / 100) - 1),
   },
 }
 /** Colour differences and the like bend as they grow: by so much may their rate ahead differ from what it was. */

@@ -8,7 +8,7 @@ import { SeenTimes } from '../register/seenTimes'
 import { ContentStore } from '../data/contents'
 import { openStore } from './store'
 import { FleetDriftKeeper } from '../drift/fleet'
-import { DriftKeeper } from '../drift/history'
+import { DriftKeeper } from '../drift/keeper'
 import { Events } from '../http/events'
 import { FloorNews } from '../floor/news'
 import { Peers } from '../peers/peers'
@@ -219,7 +219,8 @@ export async function openParts(options: ServerOptions, now: () => number) {
     graceMs: options.graceMs ?? 10_000,
     gaugeMs: options.gaugeMs ?? 700,
   })
-  const backups = new BackupKeeper(data, options.slowThreads ?? inlineThreads, ledger, now, {
+  const slowThreads = options.slowThreads ?? inlineThreads
+  const backups = new BackupKeeper(data, slowThreads, ledger, now, {
     folder: join(options.dataDir, 'backups'),
     everyHours: 0,
     keep: 14,
@@ -262,7 +263,10 @@ export async function openParts(options: ServerOptions, now: () => number) {
       await ended
       await news.close()
       await seen.write()
-      await backups.close()
+      const noMoreBackups = backups.close()
+      // A large one takes minutes: it is broken off.
+      await slowThreads.close()
+      await noMoreBackups
       schedule.close()
       await light.close()
       await rounds.close()

@@ -15,6 +15,7 @@ import { studioLogo } from '../studio/logo'
 import { studioSettings } from '../studio/settings'
 import { version } from '../data/version'
 import { idOf, type Api } from '../http/api'
+import { queryOf } from '../http/query'
 import { displayEntity } from '../register/entities'
 import { fleetKept } from '../rounds/keptTask'
 import { roundsSettings } from '../rounds/settings'
@@ -88,14 +89,14 @@ export function reviewRoutes(api: Api, services: ReviewServices): void {
   })
 
   api.on('GET /runs/:id/report', async (request, response) => {
-    const { as, evidence } = validate(runReportQuery, request.query)
+    const { as, evidence } = queryOf(request, runReportQuery)
     const facts = await runReportFacts(data, await judgedRun(data, idOf(request)))
     const logo = await studioLogo(data, contents)
     const name = `${facts.display.name} slot ${facts.slot} ${dayOf(facts.run.at)}`
     sendReport(response, as, name, await threads.run(writeRunReport, facts, as, { whole: evidence === '1', logo }))
   })
   api.on('GET /reports/fleet', async (request, response) => {
-    const { as, on } = validate(fleetReportQuery, request.query)
+    const { as, on } = queryOf(request, fleetReportQuery)
     const end = on === undefined ? now() : Date.parse(`${on}T23:59:59.999Z`)
     const studio = (await studioSettings(data)).studioName
     const kept = await threads.run(fleetKept, {

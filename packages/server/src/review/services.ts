@@ -1,6 +1,6 @@
 import type { DataSource } from 'typeorm'
 import type { ContentStore } from '../data/contents'
-import type { DriftKeeper } from '../drift/history'
+import type { DriftKeeper } from '../drift/keeper'
 import type { Ledger } from '../ledger/ledger'
 import type { Threads } from '../http/threads'
 

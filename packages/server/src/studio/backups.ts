@@ -120,10 +120,9 @@ export class BackupKeeper {
     }
   }
 
-  /** Breaks off a backup that is being made in a thread: a large one takes minutes. */
+  /** Makes none by itself any more, and waits for one that is being made. */
   async close(): Promise<void> {
     for (const timer of this.timers) clearTimeout(timer)
-    await this.threads.close()
     await this.making?.catch(() => null)
   }
 }
