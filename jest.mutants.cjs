@@ -1,10 +1,18 @@
 const base = require('./jest.config.cjs')
 
-// What mutants are tried against: the tests that stand beside the mutated code. Each mistake loads all of these anew.
+// What mutants are tried against (scripts/mutants.mjs). Each mistake loads all of these anew.
 module.exports = {
   ...base,
   // Stryker puts its own around this one, and takes none by its path.
   testEnvironment: 'node',
-  setupFilesAfterEnv: ['<rootDir>/tests/withoutLong.cjs'],
-  testMatch: [`**/core/src/${process.env.MUTANTS_OF ?? '{aims,drift,rollout}'}/**/*.test.ts`],
+  setupFilesAfterEnv: process.env.MUTANTS_LONG ? [] : ['<rootDir>/tests/withoutLong.cjs'],
+  testMatch: (process.env.MUTANTS_TESTS ?? 'packages/core/src/**/*.test.ts')
+    .split(',')
+    .map((tests) => `<rootDir>/${tests}`),
+  // The workspace's packages are links out of the sandbox, to code without mistakes.
+  moduleNameMapper: {
+    ...base.moduleNameMapper,
+    '^@bichroma/(\\w+)$': '<rootDir>/packages/$1/src/index.ts',
+    '^@bichroma/core/(\\w+)$': '<rootDir>/packages/core/src/$1/index.ts',
+  },
 }

@@ -1,5 +1,5 @@
 import { cssOfLab } from '../color/cssOfLab'
-import { formatDate, formatLuminance, formatSigned, formatTemperature } from './figures'
+import { formatDate, formatLuminance, formatSigned, formatTemperature, verdictNames, verdictWords } from './figures'
 
 test('figures carry the digits they deserve', () => {
   expect(formatTemperature(6487)).toBe('6,490 K')
@@ -19,4 +19,30 @@ test('patches are drawn as an adapted eye sees them', () => {
   expect(r).toBeGreaterThan(250)
   expect(g).toBeLessThan(8)
   expect(b).toBeLessThan(8)
+})
+
+test('every verdict has its word, from the best to what nobody knows', () => {
+  expect(verdictNames.map((v) => verdictWords[v])).toEqual([
+    'within',
+    'near edge',
+    'cannot be told',
+    'outside',
+    'unproven',
+    'lapsed',
+  ])
+})
+
+test('days are those of a calendar in English, whatever the machine speaks', () => {
+  for (let month = 0; month < 12; month++) {
+    const at = Date.UTC(2026, month, 9)
+    const short = new Intl.DateTimeFormat('en-US', { month: 'short', timeZone: 'UTC' }).format(at)
+    expect(formatDate(at)).toBe(`9 ${short} 2026`)
+  }
+})
+
+test('what rounds to nothing has no sign, on either side of it', () => {
+  expect([0, 0.004, -0.004].map((v) => formatSigned(v, 2))).toEqual(['0.00', '0.00', '0.00'])
+  expect([0.006, -0.006].map((v) => formatSigned(v, 2))).toEqual(['+0.01', '−0.01'])
+  expect(formatLuminance(0.0712, 3)).toBe('0.071 cd/m²')
+  expect(formatTemperature(994)).toBe('990 K')
 })

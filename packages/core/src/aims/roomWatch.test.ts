@@ -187,6 +187,56 @@ describe('the level that aims follow', () => {
     // Where nobody agreed on a level, one is proposed and never made.
     expect(levelChange(level, { ...known, agreed: null, allowed: { from: 400, to: 600 } }).kind).toBe('propose')
   })
+  test('is told from five days of three hours each, the first instant of a fortnight on, and not what lies ahead', () => {
+    const some = (n: number, each: number, begin = start) =>
+      Array.from({ length: n * each }, (_, i) =>
+        hourly(begin + Math.floor(i / each) * day + (9 + (i % each)) * hour, 300 + 50 * (i % 2)),
+      )
+    expect(lightLevel(some(5, 3), at(5))).toMatchObject({ days: 5, hours: 15 })
+    expect(lightLevel(some(4, 9), at(4))).toBeNull()
+    expect(lightLevel(some(5, 2), at(5))).toBeNull()
+    const edge = { ...at(14), now: start + 14 * day + 9 * hour }
+    expect(lightLevel(some(14, 3), edge)).toMatchObject({ hours: 42 })
+    expect(lightLevel(some(14, 3), { ...edge, now: edge.now + 1 })).toMatchObject({ hours: 39, days: 13 })
+    const now = start + 6 * day + 10 * hour
+    expect(lightLevel(some(9, 3), { ...at(0), now })!.hours).toBe(18)
+    // The third hour of a day makes it count, once it has begun.
+    expect(lightLevel(some(9, 3), { ...at(0), now: now + hour })!.hours).toBe(18)
+    expect(lightLevel(some(9, 3), { ...at(0), now: now + hour + 1 })!.hours).toBe(21)
+  })
+  test('its quartiles are those of its hours, in whatever order they were read', () => {
+    const lux = [500, 90, 410, 300, 120, 1000, 250, 700, 333, 95, 640, 215, 480, 160, 505]
+    const hours = lux.map((v, i) => hourly(start + Math.floor(i / 3) * day + (9 + (i % 3)) * hour, v))
+    const sorted = [...lux].sort((a, b) => a - b)
+    const level = lightLevel(hours, at(5))!
+    expect(level.from).toBeCloseTo((sorted[3] + sorted[4]) / 2, 9)
+    expect(level.to).toBeCloseTo((sorted[10] + sorted[11]) / 2, 9)
+    // Two digits: nobody reads 333 lx off a wall.
+    expect(level.lux).toBe(330)
+    const dark = lux.map((_, i) => hourly(start + Math.floor(i / 3) * day + (9 + (i % 3)) * hour, 0))
+    expect(lightLevel(dark, at(5))).toMatchObject({ lux: 0, from: 0, to: 0 })
+  })
+  test('is made at the very ends of what is allowed; light twice as bright at times as at others is still steady', () => {
+    const level = { lux: 430, from: 300, to: 600, days: 10, hours: 90 }
+    const known = { agreed: 800, declined: null, allowed: { from: 430, to: 430 } }
+    expect(levelChange(level, known)).toEqual({ kind: 'make', lux: 430 })
+    expect(levelChange(level, { ...known, allowed: { from: 431, to: 900 } }).kind).toBe('propose')
+    expect(levelChange(level, { ...known, allowed: { from: 100, to: 429 } }).kind).toBe('propose')
+    expect(levelChange({ ...level, to: 601 }, known).kind).toBe('unsteady')
+    // Both quartiles come to the least of a display: how they differ does not matter.
+    expect(levelChange({ ...level, lux: 430, from: 20, to: 200 }, known).kind).toBe('make')
+  })
+  test('is the same up to 8 % of white', () => {
+    // 1,000 cd/m², and 7.9 and 8.1 % more.
+    const lux = (white: number) => (white * Math.PI) / 0.85
+    expect(isSameLevel(lux(1000), lux(1079))).toBe(true)
+    expect(isSameLevel(lux(1079), lux(1000))).toBe(true)
+    expect(isSameLevel(lux(1000), lux(1081))).toBe(false)
+    expect(isSameLevel(lux(1081), lux(1000))).toBe(false)
+    expect(worthFollowing(100, 103.9)).toBe(false)
+    expect(worthFollowing(100, 104.1)).toBe(true)
+    expect(worthFollowing(104.1, 100)).toBe(true)
+  })
   test('dark rooms come to the least of a display, so no change among them counts', () => {
     expect(isSameLevel(20, 250)).toBe(true)
     expect(
@@ -198,6 +248,45 @@ describe('the level that aims follow', () => {
     expect(followedLuminance(160, 510)).toBe(160)
     expect(worthFollowing(138, 116)).toBe(true)
     expect(worthFollowing(138, 135)).toBe(false)
+  })
+})
+
+test('light is farther out the farther it is beyond either edge, by light or by colour', () => {
+  const both = { lux: { from: 200, to: 400 }, kelvin: { from: 4000, to: 5000 } }
+  type Reading = readonly [lux: number, kelvin: number | null]
+  /** Which of two readings, one after the other, is kept as the farthest. */
+  const farther = (first: Reading, second: Reading) => {
+    const [a, b] = [first, second].map(([illuminanceLux, kelvin]) => ({ illuminanceLux, kelvin }))
+    const open = followLight(null, { ...a, at: start }, both, null).excursion
+    const { worst } = followLight(open, { ...b, at: start + minute }, both, start).excursion!
+    return worst.illuminanceLux === a.illuminanceLux && worst.kelvin === a.kelvin ? 'first' : 'second'
+  }
+  expect(farther([800, 4500], [900, 4500])).toBe('second')
+  expect(farther([900, 4500], [800, 4500])).toBe('first')
+  expect(farther([100, 4500], [90, 4500])).toBe('second')
+  // As far out as the one before is no farther.
+  expect(farther([800, null], [800, 4500])).toBe('first')
+  // 2 times too bright is 0.69 steps; 3,000 K lies 83 mired below 4,000 K, 3,500 K 36.
+  expect(farther([800, 4500], [300, 3000])).toBe('second')
+  expect(farther([800, 4500], [300, 3500])).toBe('first')
+  expect(farther([300, 3000], [800, 4500])).toBe('first')
+  // 6,500 K lies 46 mired above 5,000 K, 20,000 K 150.
+  expect(farther([800, 4500], [300, 6500])).toBe('first')
+  expect(farther([800, 4500], [300, 20_000])).toBe('second')
+  expect(farther([300, 3000], [300, 6500])).toBe('first')
+  // Without a temperature the light alone counts; in the dark it is not endlessly far.
+  expect(farther([800, null], [300, 3000])).toBe('second')
+  expect(farther([0, 4500], [0.1, 4500])).toBe('first')
+})
+
+test('two within a silence’s length belong together; one that comes later begins anew', () => {
+  const open = followLight(null, { at: start, illuminanceLux: 900, kelvin: null }, range, null).excursion
+  const next = (after: number) =>
+    followLight(open, { at: start + after, illuminanceLux: 800, kelvin: null }, range, start)
+  expect(next(watchSilenceMs)).toMatchObject({ ended: null, excursion: { from: start } })
+  expect(next(watchSilenceMs + 1)).toMatchObject({
+    ended: { until: start },
+    excursion: { from: start + watchSilenceMs + 1 },
   })
 })
 
