@@ -14,7 +14,7 @@ const parts = {
   // Each of these tests works couriers for seconds: a share of the lines has to do.
   'server-rollout': {
     files: 'packages/server/src/rollout/**/*.ts',
-    tests: ['tests/rollout.test.ts', 'tests/handRollout.test.ts'],
+    tests: ['packages/server/src/rollout/**/*.test.ts', 'tests/rollout.test.ts', 'tests/handRollout.test.ts'],
     long: true,
     share: { lines: 6, of: 72 },
   },

@@ -80,7 +80,7 @@ export function takeBack(take: Take, id: number, why: string, unlessTried: boole
   )
 }
 
-/** Workstations that reach a display: its own first. */
+/** Workstations that reach a display, each once. */
 export async function workstationsReaching(data: DataSource, displayId: number): Promise<number[]> {
   const rows = await data.query<{ id: number }[]>(
     `SELECT workstation_id AS id FROM display WHERE id = ? UNION ALL

@@ -164,13 +164,12 @@ export async function recordFound(
           ),
         )
       }
-      const names = JSON.stringify(read.programs.map((p) => p.name))
-      take(
-        written('DELETE FROM program_found WHERE workstation_id = ? AND name NOT IN (SELECT value FROM json_each(?))', [
-          workstationId,
-          names,
-        ]),
-      )
+      const names = new Set(read.programs.map((p) => p.name))
+      for (const { id, name } of programs.values()) {
+        if (names.has(name)) continue
+        changed = true
+        take(written('DELETE FROM program_found WHERE id = ?', [id]))
+      }
     }),
   )
   return changed
