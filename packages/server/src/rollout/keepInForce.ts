@@ -1,7 +1,7 @@
 import type { DataSource } from 'typeorm'
 import { putBackNow, slotWanted, type Rules } from '@bichroma/core/rollout'
 import { DeviceRefusal, type CourierHub } from '../couriers/hub'
-import { atomically, written } from '../data/atomically'
+import { atomically, changesMade, written } from '../data/atomically'
 import type { Ledger } from '../ledger/ledger'
 import { displayEntity } from '../register/entities'
 import { heldRunOf } from '../runs/heldByRuns'
@@ -31,7 +31,7 @@ export async function putBack(
   }
   const { id, displayId, fileName, description, profileHash } = placement
   const display = await data.getRepository(displayEntity).findOneByOrFail({ id: displayId })
-  atomically(data, (take) => {
+  return atomically(data, (take) => {
     // What was there before it was placed stays what an undo gives back.
     take(
       written(
@@ -39,6 +39,8 @@ export async function putBack(
         [JSON.stringify([...placement.putBacks, at].slice(-20)), id],
       ),
     )
+    // Somebody agreed to something else meanwhile.
+    if (changesMade(data) === 0) return false
     take(
       ledger.entry('Bichroma', {
         act: 'put back',
@@ -48,8 +50,8 @@ export async function putBack(
         evidence: { display: displayId, ...(profileHash !== null && { sha256: profileHash }) },
       }),
     )
+    return true
   })
-  return true
 }
 
 /** Switches a display back to the slot of its profile, as its policy says, and no oftener than a profile is put back. */
