@@ -1,7 +1,7 @@
 import { In, type DataSource } from 'typeorm'
 import { nextMove } from '@bichroma/core/rollout'
 import type { StartWave } from '@bichroma/contract'
-import { atomically, written, type Take } from '../../data/atomically'
+import { atomically, changesMade, written, type Take } from '../../data/atomically'
 import { Gathered } from '../../data/gathered'
 import { logFault } from '../../data/log'
 import { Refusal } from '../../http/problem'
@@ -90,14 +90,16 @@ export class Waves {
     this.services.ledger.change(
       who,
       (take) => {
-        also(take)
         take(
           this.manager
             .createQueryBuilder()
             .update(waveEntity)
             .set(change as never)
-            .where({ id: wave.id }),
+            .where({ id: wave.id, state: wave.state }),
         )
+        if (changesMade(this.data) === 0)
+          throw new Refusal('conflict', 'This wave has changed since you looked. Look at it again.')
+        also(take)
       },
       () => ({ act, thing: 'wave', id: wave.id, name: wave.name }),
     )
