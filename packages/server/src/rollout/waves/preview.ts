@@ -90,9 +90,9 @@ export async function planWave(
          EXISTS (SELECT 1 FROM placement AS lesser WHERE lesser.workstation_id = at.workstation_id
            AND lesser.scope = 'user' AND lesser.state = 'sent') AS noRights
        FROM (SELECT display_id, workstation_id FROM display_now WHERE display_id IN (
-               SELECT now.display_id FROM display_now AS now WHERE now.display_id > ? ${sql} ORDER BY 1 LIMIT ${blockOf})
+               SELECT now.display_id FROM display_now AS now WHERE now.display_id > ? AND now.wanted_id IS NOT NULL ${sql} ORDER BY 1 LIMIT ${blockOf})
              UNION SELECT display_id, workstation_id FROM display_link WHERE display_id IN (
-               SELECT now.display_id FROM display_now AS now WHERE now.display_id > ? ${sql} ORDER BY 1 LIMIT ${blockOf})) AS at
+               SELECT now.display_id FROM display_now AS now WHERE now.display_id > ? AND now.wanted_id IS NOT NULL ${sql} ORDER BY 1 LIMIT ${blockOf})) AS at
          JOIN display_now AS now ON now.display_id = at.display_id
          JOIN display ON display.id = at.display_id JOIN workstation ON workstation.id = at.workstation_id
          JOIN wanted ON wanted.id = now.wanted_id
