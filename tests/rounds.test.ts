@@ -1,6 +1,16 @@
 import { join } from 'node:path'
 import Database from 'better-sqlite3'
-import type { LedgerEntry, Page, PlanStanding, RoundsHouse, RunDetail, Tour, Visit, Week } from '@bichroma/contract'
+import type {
+  LedgerEntry,
+  Page,
+  PlanStanding,
+  RoundsHouse,
+  RunDetail,
+  RunSummary,
+  Tour,
+  Visit,
+  Week,
+} from '@bichroma/contract'
 import { FaultyDisk } from '../scripts/ordeal/faultyDriver'
 import { live, Studio } from './studio'
 import { until } from '../scripts/waiting'
@@ -65,7 +75,12 @@ test('starting a visit starts its run with everything chosen; its end closes the
   expect(tour.visits.map((v) => v.id)).toEqual(
     tour.date === new Date(visit.at!).toISOString().slice(0, 10) ? [visit.id] : [],
   )
-  const { id } = await technician.post<{ id: number }>(`/visits/${visit.id}/begin`)
+  // Pressed twice it is begun once.
+  const pressed = await Promise.all([1, 2, 3].map(() => technician.raw('POST', `/visits/${visit.id}/begin`)))
+  expect(pressed.map((p) => p.status).sort()).toEqual([201, 409, 409])
+  const { id } = (await pressed.find((p) => p.status === 201)!.json()) as { id: number }
+  const { items } = await studio.admin.get<Page<RunSummary>>('/runs')
+  expect(items.filter((r) => r.kind === 'check')).toHaveLength(1)
   expect(await studio.run(id)).toMatchObject({ kind: 'check', slot: visit.slot, startedBy: 'technician' })
   expect((await week()).visits.find((v) => v.id === visit.id)).toMatchObject({ state: 'begun', runId: id })
   expect((await technician.raw('POST', `/visits/${visit.id}/begin`)).status).toBe(409)

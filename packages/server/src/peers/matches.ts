@@ -6,7 +6,7 @@ import { keepMatchSchema, showMatchSchema, validate, type PeerMatch } from '@bic
 import { aimEntity } from '../aims/entities'
 import type { CourierHub } from '../couriers/hub'
 import { orRefusal } from '../couriers/orRefusal'
-import { insertion, written, type Take } from '../data/atomically'
+import { changesMade, insertion, written, type Take } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import { refusingTaken } from '../http/taken'
@@ -110,13 +110,15 @@ export class PeerMatches {
     api.on('DELETE /peer-matches/:id', async (request) => {
       const row = await data.getRepository(peerMatchEntity).findOneBy({ id: idOf(request) })
       if (!row) throw new Refusal('not-found', `There is no match ${idOf(request)}.`)
-      if (row.state === 'ended') throw new Refusal('conflict', 'This match has been taken back already.')
+      const already = new Refusal('conflict', 'This match has been taken back already.')
+      if (row.state === 'ended') throw already
       const set = await peerSetOf(data, row.setId)
       const member = (await membersOf(data, set.id)).find((m) => m.displayId === row.displayId)
       ledger.change(
         request.account,
         (take) => {
-          take(written(`UPDATE peer_match SET state = 'ended' WHERE id = ?`, [row.id]))
+          take(written(`UPDATE peer_match SET state = 'ended' WHERE id = ? AND state <> 'ended'`, [row.id]))
+          if (changesMade(data) === 0) throw already
           take(written('UPDATE peer_set SET due = due + 1 WHERE id = ?', [set.id]))
         },
         () => ({

@@ -7,7 +7,7 @@ import {
   type InstrumentOffsetTold,
   type RingResult,
 } from '@bichroma/contract'
-import { atomically, insertion, written } from '../data/atomically'
+import { atomically, changesMade, insertion, written } from '../data/atomically'
 import { idOf, type Api } from '../http/api'
 import { Refusal } from '../http/problem'
 import type { Ledger } from '../ledger/ledger'
@@ -93,13 +93,16 @@ export function offsetRoutes(api: Api, { data, ledger, keeper, now, fleetDrift, 
     const [{ others, runs }] = await countsOf(data, [row.id])
     ledger.change(
       request.account,
-      (take) =>
+      (take) => {
         take(
           written(
             `UPDATE instrument_offset SET state = 'taking', taken_at = ?, taken_by = ? WHERE id = ? AND state = 'weighed'`,
             [Math.round(now()), request.account.name, row.id],
           ),
-        ),
+        )
+        if (changesMade(data) === 0)
+          throw new Refusal('conflict', 'This offset has changed since you looked. Look at it again.')
+      },
       () => ({
         ...{ act: 'changed', thing: 'instrument', id: instrument.id, name: nameOf(instrument) },
         changes: [{ field: 'taken into account', to: offsetWords(row) }],

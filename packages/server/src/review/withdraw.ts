@@ -1,6 +1,6 @@
 import { IsNull, MoreThanOrEqual, Not, type DataSource } from 'typeorm'
 import { runKinds } from '@bichroma/core/runs'
-import { atomically } from '../data/atomically'
+import { atomically, changesMade } from '../data/atomically'
 import { validationEntity } from '../drift/entities'
 import { takeOutValidation } from '../drift/history'
 import { Refusal } from '../http/problem'
@@ -20,7 +20,8 @@ export async function withdrawValidation(
   reason: string,
   account: { id: number; name: string },
 ): Promise<void> {
-  if (run.withdrawnAt !== null) throw new Refusal('conflict', 'This validation has been withdrawn already.')
+  const already = new Refusal('conflict', 'This validation has been withdrawn already.')
+  if (run.withdrawnAt !== null) throw already
   if (!runKinds[run.kind].settles)
     throw new Refusal(
       'conflict',
@@ -41,9 +42,17 @@ export async function withdrawValidation(
         .set({ withdrawnAt: now(), withdrawnBy: account.name, withdrawnReason: reason })
         .where({ id: run.id, withdrawnAt: IsNull() }),
     )
+    if (changesMade(data) === 0) throw already
     takeOutValidation(take, run)
+    // Where another run was judged meanwhile the slot counts by that.
     if (counts)
-      take(data.manager.createQueryBuilder().update(slotEntity).set({ judgedRunId: before }).where({ id: slot.id }))
+      take(
+        data.manager
+          .createQueryBuilder()
+          .update(slotEntity)
+          .set({ judgedRunId: before })
+          .where({ id: slot.id, judgedRunId: run.id }),
+      )
     take(
       ledger.entry(account, {
         act: 'withdrew',

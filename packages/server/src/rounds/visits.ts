@@ -1,4 +1,4 @@
-import type { DataSource } from 'typeorm'
+import { In, type DataSource } from 'typeorm'
 import { barSentences, momentIn, whatBreaks, weekHouse, type Breaks, type VisitMove } from '@bichroma/core/rounds'
 import type { StartRun } from '@bichroma/contract'
 import { aimEntity } from '../aims/entities'
@@ -108,7 +108,17 @@ export class Visits {
     }
     ledger.change(
       who,
-      (take) => take(data.createQueryBuilder().update(visitEntity).set(change).where({ id })),
+      (take) => {
+        take(
+          data
+            .createQueryBuilder()
+            .update(visitEntity)
+            .set(change)
+            .where({ id, state: In(['planned', 'unplanned']) }),
+        )
+        if (changesMade(data) === 0)
+          throw new Refusal('conflict', 'This visit was begun or ended meanwhile; only what lies ahead can be moved.')
+      },
       () => ({
         act: 'moved',
         thing: 'visit',
@@ -144,8 +154,21 @@ export class Visits {
     planner.soon()
   }
 
-  /** Starts the visit's run, with everything chosen. */
+  /** Visits whose runs are being started. */
+  private readonly beginning = new Set<number>()
+
+  /** Starts the visit's run, with everything chosen; one at a time, whoever presses twice. */
   async begin(id: number, who: Who): Promise<number> {
+    if (this.beginning.has(id)) throw new Refusal('conflict', 'This visit is begun already.')
+    this.beginning.add(id)
+    try {
+      return await this.beginIt(id, who)
+    } finally {
+      this.beginning.delete(id)
+    }
+  }
+
+  private async beginIt(id: number, who: Who): Promise<number> {
     const { data, startRun, now, changed, planner } = this.services
     const visit = await this.find(id)
     if (visit.state !== 'planned' && visit.state !== 'unplanned')
@@ -221,6 +244,7 @@ export class Visits {
   private async endBy(id: number, state: 'blocked' | 'dropped', why: string, who: Who): Promise<void> {
     const { ledger, now, changed, planner } = this.services
     const visit = await this.find(id)
+    if (this.beginning.has(id)) throw new Refusal('conflict', 'This visit is begun already.')
     if (visit.state !== 'planned' && visit.state !== 'unplanned')
       throw new Refusal('conflict', `This visit is ${visit.state} already.`)
     ledger.change(
