@@ -66,11 +66,35 @@ const lookAgainMs = 60_000
 /** Rooms that are looked at in one go. */
 const roomsAtOnce = 40
 
-/** How rooms stand, kept from one question to the next: only rooms of which something was written are looked at again. */
-export class Standings {
-  private kept: { readonly at: number; readonly rooms: Map<number, RoomStanding> } | null = null
+/** What the floor tells beside its rooms: displays that fall due within a week, and what needs someone. */
+type Beside = Pick<FloorSummary, 'dueThisWeek' | 'needs'>
+
+async function besideRooms(data: DataSource, now: number): Promise<Beside> {
+  const [{ soon }] = await data.query<{ soon: number }[]>(
+    'SELECT COUNT(*) AS soon FROM display_now WHERE due_at > ? AND due_at <= ?',
+    [now, now + week],
+  )
+  return { dueThisWeek: soon, needs: await firstNeeds(data, now) }
+}
+
+/** What was looked at last. */
+interface Kept {
+  /** When all rooms were, ms since 1970. */
+  readonly at: number
   /** The newest change that is in it. */
-  private seq = 0
+  readonly seq: number
+  readonly rooms: ReadonlyMap<number, RoomStanding>
+  readonly beside: Beside
+}
+
+/**
+ * How the floor stands, kept from one question to the next: only rooms of which something was written are looked at again,
+ * and all that displays need where anything was.
+ */
+export class Standings {
+  private kept: Kept | null = null
+  /** How often all of it was forgotten. */
+  private forgotten = 0
   private looking: Promise<unknown> = Promise.resolve()
 
   constructor(private readonly data: DataSource) {}
@@ -78,20 +102,26 @@ export class Standings {
   /** Rooms came, or were named anew, or displays moved between them. */
   forget(): void {
     this.kept = null
+    this.forgotten++
   }
 
-  /** Rooms as they stand at a time, in the order of the register. One question after another. */
-  rooms(now: number): Promise<RoomStanding[]> {
-    const looked = this.looking.then(() => this.look(now))
+  /** One question after another. What is forgotten while it is looked at is answered, and not kept. */
+  private look(now: number): Promise<Kept> {
+    const looked = this.looking.then(async () => {
+      const before = this.forgotten
+      const kept = await this.lookFrom(this.kept, now)
+      if (this.forgotten === before) this.kept = kept
+      return kept
+    })
     this.looking = looked.catch(() => {})
     return looked
   }
 
-  private async look(now: number): Promise<RoomStanding[]> {
+  private async lookFrom(kept: Kept | null, now: number): Promise<Kept> {
     const [{ newest }] = await this.data.query<{ newest: number }[]>(
       'SELECT COALESCE(MAX(seq), 0) AS newest FROM display_now',
     )
-    if (!this.kept || now < this.kept.at || now - this.kept.at > lookAgainMs) {
+    if (!kept || now < kept.at || now - kept.at > lookAgainMs) {
       const rooms = new Map<number, RoomStanding>()
       const ids = await this.data.query<{ id: number }[]>('SELECT id FROM room ORDER BY id')
       for (let i = 0; i < ids.length; i += roomsAtOnce) {
@@ -100,34 +130,34 @@ export class Standings {
         // Nobody waits for a whole fleet to be looked through.
         await new Promise((resolve) => setImmediate(resolve))
       }
-      this.kept = { at: now, rooms }
-    } else if (newest > this.seq) {
-      const changed = await this.data.query<{ id: number }[]>(
-        'SELECT DISTINCT room_id AS id FROM display_now WHERE seq > ?',
-        [this.seq],
-      )
-      const ids = changed.map((r) => r.id)
-      for (const room of await roomStandings(this.data, now, ids)) this.kept.rooms.set(room.id, room)
+      return { at: now, seq: newest, rooms, beside: await besideRooms(this.data, now) }
     }
-    this.seq = newest
-    return [...this.kept.rooms.values()]
+    if (newest <= kept.seq) return kept
+    const changed = await this.data.query<{ id: number }[]>(
+      'SELECT DISTINCT room_id AS id FROM display_now WHERE seq > ?',
+      [kept.seq],
+    )
+    const rooms = new Map(kept.rooms)
+    for (const room of await roomStandings(
+      this.data,
+      now,
+      changed.map((r) => r.id),
+    ))
+      rooms.set(room.id, room)
+    return { at: kept.at, seq: newest, rooms, beside: await besideRooms(this.data, now) }
   }
 
-  /** The floor with its rooms. */
+  /** The floor with its rooms, in the order of the register. */
   async floor(now: number): Promise<FloorSummary> {
-    const rooms = await this.rooms(now)
+    const { rooms: byId, beside } = await this.look(now)
+    const rooms = [...byId.values()]
     const verdicts = noVerdicts()
     for (const room of rooms) for (const name of verdictNames) verdicts[name] += room.verdicts[name]
-    const [{ soon }] = await this.data.query<{ soon: number }[]>(
-      'SELECT COUNT(*) AS soon FROM display_now WHERE due_at > ? AND due_at <= ?',
-      [now, now + week],
-    )
     return {
       displays: rooms.reduce((sum, r) => sum + r.displays, 0),
       verdicts,
       overdue: rooms.reduce((sum, r) => sum + r.overdue, 0),
-      dueThisWeek: soon,
-      needs: await firstNeeds(this.data, now),
+      ...beside,
       rooms,
     }
   }
