@@ -3,7 +3,8 @@ import { normalFrom, uniformFrom } from '../basics/random'
 import type { Limits } from '../aims/limits'
 import { chanceOutside, chancePast, leavesLimits } from './chance'
 import { forecastLimits, slotDrift, type SlotDrift, type Validated } from './slotTrends'
-import { normalProbability, normalQuantile, type Trend } from './theilSen'
+import { trendAbout } from '../test/trendAbout'
+import { normalProbability, normalQuantile } from './theilSen'
 import { figureKey, signedKey, whiteKeys } from './trackedFigures'
 
 const start = Date.UTC(2025, 0, 1)
@@ -119,17 +120,7 @@ describe('the chance of being outside', () => {
 })
 
 describe('the chance of a trend without doubt', () => {
-  const sure = (height: number, slope: number, off = 0): Trend => ({
-    slope,
-    slopeLow: slope,
-    slopeHigh: slope,
-    pivot: start,
-    height,
-    heightDeviation: off,
-    spread: off,
-    confidence: 0.8,
-    observations: 12,
-  })
+  const sure = (height: number, slope: number, heightOff = 0) => trendAbout(start)({ height, slope, heightOff })
   const of = (trends: SlotDrift['trends']): SlotDrift => ({ trends, aimWhite, validations: 12 })
 
   it('is one beyond the edge and none before it or on it', () => {

@@ -4,7 +4,8 @@ import { day } from '../basics/day'
 import { normalFrom, uniformFrom } from '../basics/random'
 import { chanceOfDistance, forecastDistance } from './distance'
 import { furthestDays } from './forecast'
-import { normalQuantile, theilSenTrend, type Trend } from './theilSen'
+import { trendAbout } from '../test/trendAbout'
+import { theilSenTrend, type Trend } from './theilSen'
 
 const aimWhite: Chromaticity = { x: 0.3127, y: 0.329 }
 
@@ -36,20 +37,8 @@ test('whites read within minutes, or at once, and far apart are foretold too, ho
 })
 
 const pivot = Date.UTC(2026, 0, 1)
-const deviate = normalQuantile(0.9)
-
-/** A trend of the logarithm of a light's share, with deviations of its slope (per day) and its height. */
-const trendOf = ({ slope = 0, height = 0, off = 0, heightOff = 0 }): Trend => ({
-  slope,
-  slopeLow: slope - deviate * off,
-  slopeHigh: slope + deviate * off,
-  pivot,
-  height,
-  heightDeviation: heightOff,
-  spread: heightOff,
-  confidence: 0.8,
-  observations: 12,
-})
+/** Trends of the logarithm of a light's share. */
+const trendOf = trendAbout(pivot)
 
 /** Δu′v′ to D65 after so many days, for lines at such heights and slopes; by the definition of u′ and v′ alone. */
 function distanceAfter(days: number, x: [number, number], z: [number, number]): number {

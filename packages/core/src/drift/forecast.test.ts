@@ -1,22 +1,13 @@
 import { day } from '../basics/day'
 import { bandAt, deviationAt, forecastAsOf, forecastFromTrend, furthestDays, type Forecast } from './forecast'
+import { trendAbout } from '../test/trendAbout'
 import { normalQuantile, trendAt, type Trend } from './theilSen'
 
 const pivot = Date.UTC(2026, 2, 1)
 const z = normalQuantile(0.9)
 
-/** A trend at 1 that rises by 0.01 a day, unless told otherwise; deviations of slope and height as given. */
-const trend = ({ slope = 0.01, off = 0, height = 1, heightOff = 0 } = {}): Trend => ({
-  slope,
-  slopeLow: slope - z * off,
-  slopeHigh: slope + z * off,
-  pivot,
-  height,
-  heightDeviation: heightOff,
-  spread: heightOff,
-  confidence: 0.8,
-  observations: 12,
-})
+/** A trend at 1 that rises by 0.01 a day, unless told otherwise. */
+const trend = (change = {}) => trendAbout(pivot)({ slope: 0.01, height: 1, ...change })
 const after = (days: number) => pivot + days * day
 
 function crossing(forecast: Forecast) {

@@ -7,7 +7,7 @@ import { normalFrom, uniformFrom } from '../basics/random'
 import { forecastAsOf, type Forecast } from './forecast'
 import { instrumentStandings } from './outlyingInstruments'
 import { figureAt, forecastLimits, instrumentShifts, slotDrift, type SlotDrift, type Validated } from './slotTrends'
-import type { Trend } from './theilSen'
+import { trendAbout } from '../test/trendAbout'
 import { figureKey, signedKey, trackedFigures, whiteKeys } from './trackedFigures'
 
 const start = Date.UTC(2025, 10, 1)
@@ -120,17 +120,7 @@ test('a forecast read later: its date moves to today, and is past once its inter
 })
 
 /** A trend without doubt of a figure that is `height` now and goes on by `slope` a day. */
-const sure = (height: number, slope: number, off = 0): Trend => ({
-  slope,
-  slopeLow: slope,
-  slopeHigh: slope,
-  pivot: now,
-  height,
-  heightDeviation: off,
-  spread: off,
-  confidence: 0.8,
-  observations: 12,
-})
+const sure = (height: number, slope: number, heightOff = 0) => trendAbout(now)({ height, slope, heightOff })
 const driftOf = (trends: SlotDrift['trends'], validations = 12): SlotDrift => ({ trends, aimWhite, validations })
 
 test('rules stand in the order in which they break: past ones, by their day, those that hold still, those nobody knows', () => {

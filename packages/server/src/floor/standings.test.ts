@@ -1,21 +1,16 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { Standings } from './standings'
 
 const now = Date.UTC(2026, 10, 30)
 const minute = 60_000
 const day = 24 * 60 * minute
-let folder: string
+let store: LooseStore
 let data: DataSource
 let standings: Standings
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-standings-'))
-  data = await openStore(folder, { durable: false })
-  // Displays in their rooms, without limits and what they were read with.
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
   for (const room of ['Sedge Room', 'Puck Room']) {
     await data.query('INSERT INTO room (name) VALUES (?)', [room])
     await data.query(
@@ -23,25 +18,15 @@ beforeEach(async () => {
       [room.toLowerCase()],
     )
   }
-  for (const [id, workstation] of [
-    [1, 1],
-    [2, 1],
-    [3, 2],
-  ])
-    await display(id, workstation)
+  await store.display(1, 1)
+  await store.display(2, 1)
+  await store.display(3, 2)
   standings = new Standings(data)
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
-const display = (id: number, workstation: number) =>
-  data.query(
-    `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
-     VALUES (?, ?, 'Quillon', 'Q27', ?, '1', 'white-led', ?, 1, 28, 3, 1)`,
-    [id, `Reed ${id}`, `R-${id}`, workstation],
-  )
 /** A run judges a display’s slot on show. */
 async function judge(id: number, verdict: 'within' | 'outside', at: number): Promise<void> {
   await data.query(

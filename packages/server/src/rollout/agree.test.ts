@@ -1,22 +1,16 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { atomically } from '../data/atomically'
 import { agree, takeBack, workstationsReaching, type NewPlacement } from './agree'
 
-let folder: string
+let store: LooseStore
 let data: DataSource
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-agree-'))
-  data = await openStore(folder, { durable: false })
-  // Placements alone, without displays, workstations and runs.
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 const agreeTo = (change: Partial<NewPlacement> = {}): number =>
@@ -129,10 +123,7 @@ describe('what is taken back', () => {
 })
 
 test('workstations that reach a display are its own and those it is linked with, each once', async () => {
-  await data.query(
-    `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
-     VALUES (1, 'Reed 1', 'Quillon', 'Q27', 'R-1', '1', 'white-led', 5, 1, 28, 3, 1)`,
-  )
+  await store.display(1, 5)
   for (const [display, workstation] of [
     [1, 9],
     [1, 2],

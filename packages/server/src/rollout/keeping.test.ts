@@ -1,9 +1,6 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
 import { usualRules, type Rules } from '@bichroma/core/rollout'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { DeviceRefusal, type CourierHub } from '../couriers/hub'
 import { Ledger } from '../ledger/ledger'
 import { newPlacement, placementEntity, wantedEntity, type PlacementRow, type WantedRow } from './entities'
@@ -13,7 +10,7 @@ import { keepNote, removeOldFiles, rulesOf, setRight } from './upkeep'
 
 const minute = 60_000
 const hash = 'a'.repeat(64)
-let folder: string
+let store: LooseStore
 let data: DataSource
 let now: number
 /** Commands that were sent, and what becomes of the next ones. */
@@ -30,23 +27,18 @@ const hub = {
 const refusal = new DeviceRefusal('device', 'No.')
 
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-keeping-'))
-  data = await openStore(folder, { durable: false })
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
   await data.query(
     `INSERT INTO workstation (id, name, operating_system, system_version, room_id) VALUES (4, 'reed-04', 'linux', '12', 1)`,
   )
-  await data.query(
-    `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
-     VALUES (1, 'Reed 1', 'Quillon', 'Q27', 'R-1', '1', 'white-led', 4, 1, 28, 3, 1)`,
-  )
+  await store.display(1, 4)
   now = Date.UTC(2026, 10, 30)
   sent = []
   refuses = null
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 const repository = () => data.getRepository(placementEntity)

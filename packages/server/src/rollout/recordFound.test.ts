@@ -1,36 +1,23 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { written } from '../data/atomically'
 import { displaysSought, foundNow, recordFound, type ReadBack } from './recordFound'
 
 const at = Date.UTC(2026, 10, 30)
 const [hash, other] = ['a', 'b'].map((letter) => letter.repeat(64))
 
-let folder: string
+let store: LooseStore
 let data: DataSource
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-found-'))
-  data = await openStore(folder, { durable: false })
-  // Displays alone, without what they stand on.
-  await data.query('PRAGMA foreign_keys = OFF')
-  for (const [id, workstation, kept] of [
-    [1, 1, 'in use'],
-    [2, 1, 'in use'],
-    [3, 1, 'retired'],
-    [4, 2, 'in use'],
-  ])
-    await data.query(
-      `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot, kept)
-       VALUES (?, ?, 'Quillon', 'Q27', ?, '1', 'white-led', ?, 1, 28, 3, 1, ?)`,
-      [id, `Reed ${id}`, `R-${id}`, workstation, kept],
-    )
+  store = await LooseStore.open()
+  data = store.data
+  await store.display(1, 1)
+  await store.display(2, 1)
+  await store.display(3, 1, { kept: 'retired' })
+  await store.display(4, 2)
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 const bound = (serial: string, change: Partial<ReadBack['bindings'][number]> = {}): ReadBack['bindings'][number] => ({

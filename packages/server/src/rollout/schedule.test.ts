@@ -1,8 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { logFault } from '../data/log'
 import { keptSetting } from '../studio/entities'
 import { studioSettings } from '../studio/settings'
@@ -11,16 +8,15 @@ import { RolloutSchedule } from './schedule'
 
 jest.mock('../data/log', () => ({ ...jest.requireActual('../data/log'), logFault: jest.fn() }))
 
-let folder: string
+let store: LooseStore
 let data: DataSource
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-schedule-'))
-  data = await openStore(folder, { durable: false })
+  store = await LooseStore.open()
+  data = store.data
   jest.mocked(logFault).mockClear()
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 /** A schedule at a clock by day and hour of the machine; tells in turn what it asked for. */

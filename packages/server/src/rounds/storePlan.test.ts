@@ -1,8 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { Ledger } from '../ledger/ledger'
 import type { MadeRounds } from './makeRounds'
 import { storePlan } from './storePlan'
@@ -37,17 +34,14 @@ const planOf = (visits: number, change: Partial<MadeRounds> = {}): MadeRounds =>
   } as MadeRounds
 }
 
-let folder: string
+let loose: LooseStore
 let data: DataSource
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-plan-'))
-  data = await openStore(folder, { durable: false })
-  // Visits alone, without the displays that they go to.
-  await data.query('PRAGMA foreign_keys = OFF')
+  loose = await LooseStore.open()
+  data = loose.data
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await loose.close()
 })
 
 const store = (made: MadeRounds, ended = () => false) =>

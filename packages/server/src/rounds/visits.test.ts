@@ -1,30 +1,22 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
 import type { StartRun } from '@bichroma/contract'
-import { openStore } from '../app/store'
+import { LooseStore } from '../test/looseStore'
 import { Refusal } from '../http/problem'
 import { Ledger } from '../ledger/ledger'
 import { Visits } from './visits'
 
 const now = Date.UTC(2026, 10, 30)
 const tobin = { id: 2, name: 'Tobin' }
-let folder: string
+let store: LooseStore
 let data: DataSource
 let started: StartRun[]
 /** What becomes of the next run that is started. */
 let start: () => Promise<number>
 let visits: Visits
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-visits-'))
-  data = await openStore(folder, { durable: false })
-  // A visit alone, without what it was planned from.
-  await data.query('PRAGMA foreign_keys = OFF')
-  await data.query(
-    `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
-     VALUES (1, 'Reed 1', 'Quillon', 'Q27', 'R-1', '1', 'white-led', 4, 1, 28, 3, 1)`,
-  )
+  store = await LooseStore.open()
+  data = store.data
+  await store.display(1, 4)
   await data.query(
     `INSERT INTO visit (id, display_id, kind, slot, label, due_at, due_by, options, attended, state, person_id, instrument_id, at, made_at)
      VALUES (1, 1, 'check', 2, 'Plates', ?, 'calendar', '[{"instrumentId":7,"run":12}]', 0, 'planned', 2, 7, ?, ?)`,
@@ -45,8 +37,7 @@ beforeEach(async () => {
   })
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 const visit = async () =>
   (await data.query<{ state: string; runId: number | null }[]>('SELECT state, run_id AS runId FROM visit'))[0]

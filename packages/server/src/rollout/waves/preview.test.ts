@@ -1,24 +1,19 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
 import { usualRules } from '@bichroma/core/rollout'
 import type { Selection } from '@bichroma/contract'
-import { openStore } from '../../app/store'
+import { LooseStore } from '../../test/looseStore'
 import { wantedEntity } from '../entities'
 import { digestOf, planWave, previewOf, type PlannedRow } from './preview'
 
 const now = Date.UTC(2026, 10, 30)
 const day = 86_400_000
 const hash = 'a'.repeat(64)
-let folder: string
+let store: LooseStore
 let data: DataSource
 let online: number[]
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-preview-'))
-  data = await openStore(folder, { durable: false })
-  // Displays with what is wanted of them, without what that follows from.
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
   online = [1, 2]
   for (const room of ['Sedge Room', 'Puck Room']) await data.query('INSERT INTO room (name) VALUES (?)', [room])
   for (const [id, system, room] of [
@@ -29,20 +24,12 @@ beforeEach(async () => {
       `INSERT INTO workstation (id, name, operating_system, system_version, room_id) VALUES (?, ?, ?, '12', ?)`,
       [id, `reed-0${id}`, system, room],
     )
-  for (const [id, workstation, model] of [
-    [1, 1, 'Q27'],
-    [2, 1, 'Q24'],
-    [3, 2, 'Q27'],
-  ])
-    await data.query(
-      `INSERT INTO display (id, name, maker, model, serial, firmware, panel_kind, workstation_id, limits_id, check_every_days, slots, active_slot)
-       VALUES (?, ?, 'Quillon', ?, ?, '1', 'white-led', ?, 1, 28, 3, 1)`,
-      [id, `Reed ${id}`, model, `R-${id}`, workstation],
-    )
+  await store.display(1, 1)
+  await store.display(2, 1, { model: 'Q24' })
+  await store.display(3, 2)
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 /** What is wanted of a display from now on. */

@@ -1,8 +1,5 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
-import { openStore } from '../../app/store'
+import { LooseStore } from '../../test/looseStore'
 import {
   foundEntity,
   newPlacement,
@@ -16,19 +13,16 @@ import { undoSome } from './undoWave'
 
 const [ours, theirs] = ['a', 'b'].map((letter) => letter.repeat(64))
 const associations = { machine: ['vendor.icm'], user: [], perUser: false }
-let folder: string
+let store: LooseStore
 let data: DataSource
 let tended: number[]
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-undo-'))
-  data = await openStore(folder, { durable: false })
-  // Placements alone, without displays, workstations and runs.
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
   tended = []
 })
 afterEach(async () => {
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 const placement = (change: Partial<PlacementRow>): Promise<PlacementRow> =>

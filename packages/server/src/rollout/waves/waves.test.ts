@@ -1,23 +1,19 @@
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join } from 'node:path'
 import type { DataSource } from 'typeorm'
 import type { WaveState } from '@bichroma/core/rollout'
-import { openStore } from '../../app/store'
+import { LooseStore } from '../../test/looseStore'
 import { Ledger } from '../../ledger/ledger'
 import { waveEntity, type WaveRow } from '../entities'
 import { Waves } from './waves'
 
 const now = Date.UTC(2026, 10, 30)
 const marit = { id: 1, name: 'Marit' }
-let folder: string
+let store: LooseStore
 let data: DataSource
 let waves: Waves
 let tended: readonly number[][]
 beforeEach(async () => {
-  folder = mkdtempSync(join(tmpdir(), 'bichroma-waves-'))
-  data = await openStore(folder, { durable: false })
-  await data.query('PRAGMA foreign_keys = OFF')
+  store = await LooseStore.open()
+  data = store.data
   tended = []
   waves = new Waves({
     data,
@@ -30,8 +26,7 @@ beforeEach(async () => {
 })
 afterEach(async () => {
   await waves.close()
-  await data.destroy()
-  rmSync(folder, { recursive: true, force: true })
+  await store.close()
 })
 
 /** A wave in a state, one of whose two displays still waits for its turn; gives its number. */
